@@ -1,0 +1,51 @@
+# Calado. `make demo` and `make test` set up all they need on a fresh machine; run again they change nothing.
+PORT ?= 8000
+export PORT
+PY := .venv/bin/python
+
+.PHONY: demo test check dev bench screenshots setup web schema demo-scenes clean
+
+demo: setup web ## set up, load the demo, serve it
+	@$(PY) manage.py migrate --verbosity 0
+	@$(PY) manage.py warm
+	@$(PY) manage.py load_demo
+	@$(PY) manage.py serve --port $(PORT)
+
+test: setup web ## every test
+	@$(PY) manage.py test --noinput
+
+check: setup ## format, lint, types, layers, dead code
+	@tools/check
+
+dev: setup ## server with reload, and the web with hot reload on port 5173
+	@$(PY) manage.py migrate --verbosity 0
+	@tools/dev
+
+bench: setup web ## the table of speeds
+	@$(PY) -m benchmarks.run
+
+screenshots: setup web ## docs/screenshots from the demo
+	@$(PY) -m tools.screenshots
+
+setup: .make/system .make/python .make/node
+
+web: .make/node .make/web
+
+schema: .make/python .make/node ## web types from the server's API
+	@$(PY) manage.py export_openapi_schema --api server.api.api.api --indent 1 > web/openapi.json
+	@cd web && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts
+
+.make/system: tools/setup
+	@mkdir -p .make && tools/setup system && touch $@
+
+.make/python: requirements.lock tools/setup | .make/system
+	@mkdir -p .make && tools/setup python && touch $@
+
+.make/node: web/package-lock.json tools/setup | .make/system
+	@mkdir -p .make && tools/setup node && touch $@
+
+.make/web: .make/node $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
+	@tools/setup web && touch $@
+
+clean: ## forget what was set up and built, never the data
+	rm -rf .venv web/node_modules web/dist .make

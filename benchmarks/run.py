@@ -1,0 +1,53 @@
+"""``python -m benchmarks.run``: all measurements of one run, as a table in Markdown."""
+
+from benchmarks import core, export, screen
+from benchmarks.clock import Time
+
+
+def _line(*cells: str) -> None:
+    print("| " + " | ".join(cells) + " |")
+
+
+def _core(floor: Time, rows: list[core.Row]) -> None:
+    _line("1600 × 1067, with JPEG", "CPU ms", "wall ms", "× copy", "NumPy + OpenCV", "target")
+    _line("---", "---", "---", "---", "---", "---")
+    _line("a float32 copy", f"{floor.cpu * 1e3:.1f}", f"{floor.wall * 1e3:.1f}", "1", "", "")
+    for row in rows:
+        ours = row.ours
+        against = f"{row.plain.cpu / ours.cpu:.1f} × our CPU" if row.plain else ""
+        cells = (f"{ours.cpu * 1e3:.1f}", f"{ours.wall * 1e3:.1f}", f"{ours.cpu / floor.cpu:.1f}", against, row.target)
+        _line(row.what, *cells)
+
+
+def _export(figures: dict[str, float]) -> None:
+    print()
+    _line("24 megapixels, three passes", "CPU s", "wall s", "MB above idle", "target")
+    _line("---", "---", "---", "---", "---")
+    _line("open (decode, pyramid)", f"{figures['open_cpu']:.2f}", f"{figures['open_wall']:.2f}", "", "")
+    for name, title, target in (("jpeg", "to JPEG", "≤ 0.8 s CPU, ≤ 600 MB"), ("png16", "to 16-bit PNG", "≤ 600 MB")):
+        cells = (f"{figures[f'{name}_cpu']:.2f}", f"{figures[f'{name}_wall']:.2f}", f"{figures[f'{name}_mb']:.0f}")
+        _line(title, *cells, target)
+
+
+def _screen(real: screen.Seen, constant: screen.Seen) -> None:
+    print()
+    _line("headless Chromium, 1280 × 800, three passes", "Calado", "constant picture", "ratio", "target")
+    _line("---", "---", "---", "---", "---")
+    ratio = real.latency_ms / constant.latency_ms
+    ours, floor = f"{real.latency_ms:.0f} ms", f"{constant.latency_ms:.0f} ms"
+    _line("pointer event to new picture", ours, floor, f"{ratio:.2f}", "≤ 1.3")
+    share = f"{real.pictures / constant.pictures:.2f}"
+    _line("pictures a second in a drag at 60 Hz", f"{real.pictures:.0f}", f"{constant.pictures:.0f}", share, "")
+
+
+def main() -> None:
+    """Measure and print."""
+    mean, most = core.agreement()
+    _core(*core.rows())
+    print(f"\nOur picture and the plain one differ by {mean:.2f} codes on average, {most:.0f} at the 99.9 % rank.")
+    _export(export.figures())
+    _screen(screen.seen(screen.REAL), screen.seen(screen.CONSTANT))
+
+
+if __name__ == "__main__":
+    main()

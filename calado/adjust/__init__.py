@@ -1,0 +1,1 @@
+"""Adjustments: one declaration and one kernel each."""

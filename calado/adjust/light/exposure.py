@@ -1,0 +1,34 @@
+"""Exposure in stops: linear light × 2^EV."""
+
+import numba as nb
+
+from calado.adjust.kind import PointAdjustment, Settings, numbers
+from calado.arrays import Planes
+from calado.colour.spaces import ColourSpace
+from calado.sheet.declare import Number, Unit, Values
+
+
+@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+def _into(planes: Planes, settings: Settings) -> None:
+    gain = settings[0]
+    for c in range(3):
+        for y in range(planes.shape[1]):
+            for x in range(planes.shape[2]):
+                planes[c, y, x] *= gain
+
+
+def _settings(values: Values, space: ColourSpace) -> Settings:
+    return numbers(2.0 ** EXPOSURE.number(values, "amount"))
+
+
+EXPOSURE = PointAdjustment(
+    id="exposure",
+    name="Exposure",
+    group="Light",
+    space="linear",
+    parameters=(Number("amount", "Exposure", Unit.STOPS, 0.0, -3.0, 3.0, -12.0, 12.0, 0.1),),
+    synonyms=("brightness", "brighten", "darken", "lighter", "darker", "stops", "lightness"),
+    says="Light, in stops: +1 EV doubles it.",
+    settings=_settings,
+    into=_into,
+)

@@ -1,0 +1,141 @@
+"""All adjustments at once, from their registry: neutral, strength, range, and what each is checked against outside."""
+
+from unittest import TestCase
+
+import numpy as np
+
+from calado.adjust.kind import PointAdjustment
+from calado.adjust.registry import ADJUSTMENTS
+from calado.colour import oklab
+from calado.colour.spaces import DISPLAY_P3, SPACES, SRGB
+from calado.numeric import cbrt
+from calado.render.engine import Engine, Order
+from calado.render.source import source_of
+from calado.sheet.declare import GROUPS, Number
+from calado.sheet.models import Part, Pass, Region, Sheet
+
+RNG = np.random.default_rng(7)
+PICTURE = RNG.random((3, 48, 72), np.float32)
+OVAL = Region(
+    id="oval",
+    name="oval",
+    parts=(
+        Part(id="p", kind="ellipse", values={"x": 0.75, "y": 0.5, "width": 0.8, "height": 0.6, "feather_out": 0.1}),
+    ),
+)
+POINTS = [each for each in ADJUSTMENTS.values() if isinstance(each, PointAdjustment)]
+FLOAT32 = 4e-6
+
+
+def render(**fields: object) -> np.ndarray:
+    sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields),))
+    source = source_of(PICTURE, SRGB)
+    return Engine().picture(source, Order(sheet), source.full())
+
+
+def strong(adjustment: object) -> dict[str, float]:
+    main = adjustment.parameters[0]  # type: ignore[attr-defined]
+    return {main.id: main.high / 2 if main.neutral != main.high / 2 else main.high}
+
+
+class Family(TestCase):
+    def test_declarations_are_sound(self) -> None:
+        for each in ADJUSTMENTS.values():
+            self.assertIn(each.group, GROUPS)
+            self.assertIsInstance(each.parameters[0], Number, each.id)
+            self.assertTrue(each.says.endswith("."), each.id)
+            for number in each.numbers:
+                self.assertTrue(number.floor <= number.low <= number.neutral <= number.high <= number.ceiling, each.id)
+
+    def test_neutral_strength_0_and_mix_0_give_the_source_bit_for_bit(self) -> None:
+        for each in ADJUSTMENTS.values():
+            main = each.parameters[0]
+            for fields in (
+                {"inside": {each.id: {main.id: main.neutral}}},
+                {"inside": {each.id: strong(each)}, "strength": 0.0},
+                {"outside": {each.id: strong(each)}, "mix": 0.0},
+                {"outside": {each.id: strong(each)}, "on": False},
+            ):
+                np.testing.assert_array_equal(render(**fields), PICTURE, err_msg=each.id)
+
+    def test_matte_0_leaves_the_source_bit_for_bit(self) -> None:
+        matte = Engine().matte(OVAL, source_of(PICTURE, SRGB).full())
+        for each in ADJUSTMENTS.values():
+            inner = render(inside={each.id: strong(each)})
+            outer = render(outside={each.id: strong(each)})
+            np.testing.assert_array_equal(inner[:, matte == 0], PICTURE[:, matte == 0], err_msg=each.id)
+            np.testing.assert_array_equal(outer[:, matte == 1], PICTURE[:, matte == 1], err_msg=each.id)
+            self.assertGreater(np.abs(inner - PICTURE).max(), 0.01, each.id)
+
+    def test_the_input_is_never_written_to(self) -> None:
+        before = PICTURE.copy()
+        for each in ADJUSTMENTS.values():
+            render(inside={each.id: strong(each)}, outside={each.id: strong(each)})
+        np.testing.assert_array_equal(PICTURE, before)
+
+    def test_strength_scales_about_neutral_and_stays_in_range(self) -> None:
+        for each in ADJUSTMENTS.values():
+            half, double = each.scaled(strong(each), 0.5), each.scaled(strong(each), 8.0)
+            for number in each.numbers:
+                full = float(each.complete(strong(each))[number.id])
+                self.assertAlmostEqual(float(half[number.id]), number.neutral + (full - number.neutral) / 2)
+                self.assertTrue(number.floor <= float(double[number.id]) <= number.ceiling)
+
+    def test_black_stays_black_and_no_result_is_nan(self) -> None:
+        for each in POINTS:
+            planes = np.zeros((3, 2, 4), np.float32)
+            each.into(planes, each.settings(strong(each), SRGB))
+            np.testing.assert_allclose(planes, 0, atol=1e-9, err_msg=each.id)
+
+    def test_far_values_stay_finite(self) -> None:
+        for each in POINTS:
+            planes = np.full((3, 1, 4), 100.0, np.float32)
+            planes[2] = -0.5
+            each.into(planes, each.settings(strong(each), SRGB))
+            self.assertTrue(np.isfinite(planes).all(), each.id)
+
+
+class Exposure(TestCase):
+    def test_a_stop_is_a_factor_of_two(self) -> None:
+        # ND 0.3 passes half the light (common practice of photography; 10^-0.3 = 0.501)
+        for ev, factor in ((1.0, 2.0), (-1.0, 0.5), (-2.0, 0.25)):
+            planes = PICTURE.copy()
+            exposure = ADJUSTMENTS["exposure"]
+            assert isinstance(exposure, PointAdjustment)
+            exposure.into(planes, exposure.settings({"amount": ev}, SRGB))
+            np.testing.assert_array_equal(planes, PICTURE * np.float32(factor))
+
+
+class Saturation(TestCase):
+    def run_on(self, amount: float, space: object = SRGB) -> np.ndarray:
+        planes = PICTURE.copy()
+        saturation = ADJUSTMENTS["saturation"]
+        assert isinstance(saturation, PointAdjustment)
+        saturation.into(planes, saturation.settings({"amount": amount}, space))  # type: ignore[arg-type]
+        return np.moveaxis(planes, 0, -1)
+
+    def test_against_plain_oklab_in_every_space(self) -> None:
+        for space in SPACES.values():
+            lab = oklab.linear_to_oklab(np.moveaxis(PICTURE, 0, -1).astype(np.float64), space)
+            lab[..., 1:] *= 1.4
+            np.testing.assert_allclose(self.run_on(0.4, space), oklab.oklab_to_linear(lab, space), atol=FLOAT32 * 4)
+
+    def test_lightness_and_hue_stay(self) -> None:
+        before = oklab.oklab_to_oklch(oklab.linear_to_oklab(np.moveaxis(PICTURE, 0, -1), DISPLAY_P3))
+        after = oklab.oklab_to_oklch(oklab.linear_to_oklab(self.run_on(-0.5, DISPLAY_P3), DISPLAY_P3))
+        np.testing.assert_allclose(after[..., 0], before[..., 0], atol=1e-5)
+        np.testing.assert_allclose(after[..., 1], before[..., 1] / 2, atol=1e-5)
+
+    def test_none_left_is_grey(self) -> None:
+        grey = self.run_on(-1.0)
+        self.assertLess(np.ptp(grey, axis=-1).max(), 2e-5)
+
+
+class CubeRoot(TestCase):
+    def test_stated_error(self) -> None:
+        x = np.concatenate([np.logspace(-30, 6, 20000), -np.logspace(-30, 6, 2000), [0.0]]).astype(np.float32)
+        made = np.array([cbrt(each) for each in x])
+        exact = np.cbrt(x.astype(np.float64))
+        error = np.abs(made[:-1] - exact[:-1]) / np.abs(exact[:-1])
+        self.assertLess(error.max(), 5e-7)
+        self.assertEqual(made[-1], 0.0)

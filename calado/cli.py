@@ -1,0 +1,116 @@
+"""``calado``: the same core without a server.
+
+calado render SHEET SOURCE -o OUT      write the finished picture
+calado matte SHEET SOURCE REGION -o OUT   write a region's matte as a grey PNG
+calado describe SHEET                  tell the sheet in words
+calado schema                          print the JSON Schema of a sheet
+"""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+import numpy as np
+
+from calado.catalogue import CATALOGUE
+from calado.errors import CaladoError, RequestError
+from calado.export import export_still
+from calado.media.stills import read_still
+from calado.media.write import Target, still_writer
+from calado.region.matte import region_matte
+from calado.render.engine import Order
+from calado.render.source import Source, source_of
+from calado.sheet.check import read_sheet
+from calado.sheet.models import Sheet
+from calado.sheet.schema import sheet_schema
+from calado.sheet.sentence import describe
+
+_FORMAT_OF = {".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg", ".tif": "tiff", ".tiff": "tiff"}
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run the command and return its exit code: 0, or 1 with one sentence on standard error."""
+    options = _parser().parse_args(arguments)
+    try:
+        options.run(options)
+    except (CaladoError, OSError) as error:
+        print(f"calado: {error}", file=sys.stderr)
+        return 1
+    return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="calado", description="Corrections let through openings in a picture.")
+    commands = parser.add_subparsers(required=True)
+    render = commands.add_parser("render", help="write the finished picture")
+    render.add_argument("sheet", type=Path)
+    render.add_argument("source", type=Path)
+    render.add_argument("-o", "--out", type=Path, required=True)
+    render.add_argument("--project", type=Path, help="a sheet whose passes run last")
+    render.add_argument("--bits", type=int, choices=(8, 16), default=None)
+    render.add_argument("--quality", type=int, default=92)
+    render.add_argument("--keep-metadata", action="store_true")
+    render.set_defaults(run=_render)
+    matte = commands.add_parser("matte", help="write a region's matte as a grey picture")
+    matte.add_argument("sheet", type=Path)
+    matte.add_argument("source", type=Path)
+    matte.add_argument("region", help="the region's name or id")
+    matte.add_argument("-o", "--out", type=Path, required=True)
+    matte.set_defaults(run=_matte)
+    tell = commands.add_parser("describe", help="tell the sheet in words")
+    tell.add_argument("sheet", type=Path)
+    tell.set_defaults(run=_describe)
+    schema = commands.add_parser("schema", help="print the JSON Schema of a sheet")
+    schema.set_defaults(run=_schema)
+    return parser
+
+
+def _read(path: Path) -> Sheet:
+    return read_sheet(path.read_bytes(), CATALOGUE)
+
+
+def _source(path: Path) -> Source:
+    still = read_still(path)
+    return source_of(still.samples, still.space, str(path))
+
+
+def _target(options: argparse.Namespace) -> Target:
+    suffix = options.out.suffix.lower()
+    if suffix not in _FORMAT_OF:
+        raise RequestError(f"Name the output .png, .jpg or .tif, got “{options.out.name}”.", code="cli.format")
+    format_ = _FORMAT_OF[suffix]
+    bits = options.bits or (8 if format_ == "jpeg" else 16)
+    kept = options.source if options.keep_metadata else None
+    return Target(format_, bits, options.quality, kept)  # type: ignore[arg-type]
+
+
+def _render(options: argparse.Namespace) -> None:
+    order = Order(_read(options.sheet), _read(options.project) if options.project else Sheet())
+    export_still(_source(options.source), order, options.out, _target(options))
+
+
+def _matte(options: argparse.Namespace) -> None:
+    sheet, source = _read(options.sheet), _source(options.source)
+    region = next((r for r in sheet.regions if options.region in (r.id, r.name)), None)
+    if region is None:
+        names = ", ".join(region.name for region in sheet.regions) or "none"
+        raise RequestError(f"The sheet has no region “{options.region}”; it has {names}.", code="cli.region")
+    if options.out.suffix.lower() != ".png":
+        raise RequestError("A matte is written as PNG; name the output .png.", code="cli.format")
+    matte = region_matte(region, source.full())
+    codes = np.repeat(np.rint(matte * 65535).astype(np.uint16)[..., None], 3, axis=2)
+    with still_writer(options.out, source.width, source.height, source.space, Target("png", 16)) as writer:
+        writer.write(codes)
+
+
+def _describe(options: argparse.Namespace) -> None:
+    print(describe(_read(options.sheet), CATALOGUE))
+
+
+def _schema(options: argparse.Namespace) -> None:
+    print(json.dumps(sheet_schema(CATALOGUE), indent=2))
+
+
+if __name__ == "__main__":
+    sys.exit(main())

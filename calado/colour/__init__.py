@@ -1,0 +1,1 @@
+"""Colour science: transfer functions, spaces, OKLab. A function is its formula."""

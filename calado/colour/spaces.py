@@ -1,0 +1,66 @@
+"""Colour spaces as primaries, white point and transfer; all else is derived from them."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import cast
+
+import numpy as np
+
+from calado.arrays import Matrix
+from calado.colour import transfer
+
+Chromaticity = tuple[float, float]
+
+# ISO 11664-2; the value the RGB standards print
+D65: Chromaticity = (0.3127, 0.3290)
+
+
+def xyz_of(xy: Chromaticity) -> np.ndarray:
+    """Return XYZ with Y = 1, shape (3,), of a chromaticity."""
+    x, y = xy
+    return np.array([x / y, 1.0, (1 - x - y) / y])
+
+
+@dataclass(frozen=True)
+class ColourSpace:
+    """An RGB space with D65 or another white.
+
+    References
+    ----------
+    SMPTE-RP177 for the matrix, hence the luminance weights.
+    """
+
+    id: str
+    name: str
+    red: Chromaticity
+    green: Chromaticity
+    blue: Chromaticity
+    white: Chromaticity
+    transfer: transfer.Transfer
+
+    @cached_property
+    def to_xyz(self) -> Matrix:
+        """Matrix, shape (3, 3), from linear RGB to XYZ with the white at Y = 1."""
+        primaries = np.stack([xyz_of(self.red), xyz_of(self.green), xyz_of(self.blue)], axis=1)
+        return cast(Matrix, primaries * np.linalg.solve(primaries, xyz_of(self.white)))
+
+    @cached_property
+    def from_xyz(self) -> Matrix:
+        """Matrix, shape (3, 3), from XYZ to linear RGB."""
+        return cast(Matrix, np.linalg.inv(self.to_xyz))
+
+    @property
+    def luminance_weights(self) -> np.ndarray:
+        """Weights, shape (3,), summing to 1, of linear RGB in luminance."""
+        return self.to_xyz[1]
+
+    def matrix_to(self, other: "ColourSpace") -> Matrix:
+        """Return the matrix, shape (3, 3), from this linear RGB to another's of the same white."""
+        return other.from_xyz @ self.to_xyz
+
+
+SRGB = ColourSpace("srgb", "sRGB", (0.64, 0.33), (0.30, 0.60), (0.15, 0.06), D65, transfer.SRGB)
+DISPLAY_P3 = ColourSpace("p3", "Display P3", (0.680, 0.320), (0.265, 0.690), (0.150, 0.060), D65, transfer.SRGB)
+BT2020 = ColourSpace("bt2020", "BT.2020", (0.708, 0.292), (0.170, 0.797), (0.131, 0.046), D65, transfer.BT2020)
+
+SPACES: dict[str, ColourSpace] = {space.id: space for space in (SRGB, DISPLAY_P3, BT2020)}

@@ -1,0 +1,46 @@
+"""From a sheet to a file: the picture in bands, so that memory stays bounded for any size."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from calado.errors import CaladoError
+from calado.media.write import Target, still_writer
+from calado.render.encode import file_codes
+from calado.render.engine import Engine, Order
+from calado.render.source import Source
+
+BAND_PIXELS = 4_000_000
+EXPORT_CACHE_BYTES = 120 * 2**20
+
+
+class Cancelled(CaladoError):
+    """The export was called off; nothing was left behind."""
+
+    def __init__(self) -> None:
+        super().__init__("The export was called off.", code="export.cancelled")
+
+
+def export_still(
+    source: Source, order: Order, path: Path, target: Target, progress: Callable[[float], bool] = lambda share: True
+) -> None:
+    """Write the finished picture at full size to ``path``.
+
+    ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False.
+
+    Raises
+    ------
+    Cancelled
+        when called off.
+    MediaError
+        when the file cannot be written.
+    """
+    engine = Engine(EXPORT_CACHE_BYTES)
+    window = source.full()
+    rows = max(64, BAND_PIXELS // window.width)
+    with still_writer(path, window.width, window.height, source.space, target) as writer:
+        for first in range(0, window.height, rows):
+            if not progress(first / window.height):
+                raise Cancelled
+            band = window.rows(first, min(first + rows, window.height))
+            writer.write(file_codes(engine.picture(source, order, band), source.space, target.bits))
+    progress(1.0)

@@ -1,0 +1,1 @@
+"""Files of pictures: told apart by content, read with profile and orientation, written clean."""

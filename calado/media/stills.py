@@ -1,0 +1,224 @@
+"""Reading a still: what it is by its content, its size before its pixels, its profile and its orientation.
+
+Convention: what is returned stands upright, shape (3, H, W): uint8 or uint16 codes in the space's transfer function, or
+float32 linear light. Grey becomes three equal planes. Transparency is not carried: colours are laid on black.
+"""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, TypeAlias
+
+import numpy as np
+import OpenImageIO as oiio
+from numpy.typing import NDArray
+
+from calado.colour.spaces import DISPLAY_P3, SRGB, ColourSpace
+from calado.errors import MediaError
+from calado.media.profiles import space_of, to_display_p3
+
+#: uint8, uint16 or float32
+Samples: TypeAlias = NDArray[Any]
+
+MAX_BYTES = 500 * 2**20
+MAX_PIXELS = 150_000_000
+MIN_SIDE = 8
+#: largest light kept from float files: what half precision can hold
+BRIGHTEST = 65504.0
+
+_MAGIC = (
+    (b"\xff\xd8\xff", "JPEG", "jpg"),
+    (b"\x89PNG\r\n\x1a\n", "PNG", "png"),
+    (b"II*\x00", "TIFF", "tif"),
+    (b"MM\x00*", "TIFF", "tif"),
+)
+READ_FORMATS = "JPEG, PNG, TIFF or WebP"
+
+
+@dataclass(frozen=True)
+class Probe:
+    """What a file says of itself before its pixels are read."""
+
+    format: str
+    extension: str
+    width: int
+    height: int
+    bits: int
+    floating: bool
+    orientation: int
+
+
+@dataclass(frozen=True, eq=False)
+class Still:
+    """An upright picture with its space, and a sentence on anything that had to be changed on the way."""
+
+    samples: Samples
+    space: ColourSpace
+    note: str
+
+
+def kind_of(path: Path) -> tuple[str, str]:
+    """Return (format, extension) by the first bytes of a file.
+
+    Raises
+    ------
+    MediaError
+        for anything but the formats we read.
+    """
+    with path.open("rb") as file:
+        head = file.read(16)
+    if not head:
+        raise MediaError("This file is empty. Add it again from where it came.", code="media.empty")
+    for magic, name, extension in _MAGIC:
+        if head.startswith(magic):
+            return name, extension
+    if head[:4] == b"RIFF" and head[8:12] == b"WEBP":
+        return "WebP", "webp"
+    raise MediaError(f"This file is not a still that Calado reads. Add a {READ_FORMATS} file.", code="media.format")
+
+
+def probe(path: Path) -> Probe:
+    """Return what a file says of itself, refusing what is too big, too small or not a picture.
+
+    Raises
+    ------
+    MediaError
+        with a sentence on what is wrong.
+    """
+    size = path.stat().st_size
+    if size > MAX_BYTES:
+        raise MediaError(
+            f"This file has {size // 2**20} MB; Calado takes up to {MAX_BYTES // 2**20} MB. Save it smaller.",
+            code="media.large",
+        )
+    name, extension = kind_of(path)
+    file = _open(path, name)
+    try:
+        return _checked(file.spec(), name, extension)
+    finally:
+        file.close()
+
+
+def _checked(spec: oiio.ImageSpec, name: str, extension: str) -> Probe:
+    width, height = spec.width, spec.height
+    if width * height > MAX_PIXELS:
+        raise MediaError(
+            f"This picture has {width} × {height} pixels; Calado takes up to {MAX_PIXELS // 10**6} million."
+            " Save it smaller.",
+            code="media.large",
+        )
+    if min(width, height) < MIN_SIDE:
+        raise MediaError(
+            f"This picture has {width} × {height} pixels; each side needs at least {MIN_SIDE}.", code="media.small"
+        )
+    if spec.nchannels not in (1, 2, 3, 4) or spec.depth > 1:
+        raise MediaError(
+            f"This picture has {spec.nchannels} channels. Save it as grey or RGB and add it again.",
+            code="media.channels",
+        )
+    _refuse_cmyk(spec)
+    floating = str(spec.format) in ("half", "float", "double")
+    bits = 32 if floating else 8 if str(spec.format) in ("uint8", "int8") else 16
+    orientation = spec.get_int_attribute("Orientation", 1)
+    if orientation in (5, 6, 7, 8):
+        width, height = height, width
+    return Probe(name, extension, width, height, bits, floating, orientation)
+
+
+def _refuse_cmyk(spec: oiio.ImageSpec) -> None:
+    described = (
+        spec.get_string_attribute("jpeg:ColorSpace")
+        + spec.get_string_attribute("tiff:ColorSpace")
+        + spec.get_string_attribute("oiio:ColorSpace")
+    )
+    if "CMYK" in described.upper():
+        raise MediaError(
+            "This picture is separated into printing inks (CMYK). Save it as RGB and add it again.", code="media.cmyk"
+        )
+
+
+def _open(path: Path, name: str) -> oiio.ImageInput:
+    config = oiio.ImageSpec()
+    config.attribute("oiio:UnassociatedAlpha", 1)
+    file = oiio.ImageInput.open(str(path), config)
+    if file is None:
+        oiio.geterror()  # clears the library's own message, which names paths
+        raise _damaged(name)
+    return file
+
+
+def _damaged(name: str) -> MediaError:
+    return MediaError(
+        f"This {name} file is damaged or incomplete. Open it where it came from, save it again and add it again.",
+        code="media.damaged",
+    )
+
+
+def read_still(path: Path) -> Still:
+    """Return the picture of a file, upright.
+
+    Raises
+    ------
+    MediaError
+        with a sentence on what is wrong.
+    """
+    about = probe(path)
+    file = _open(path, about.format)
+    try:
+        spec = file.spec()
+        kind = "float" if about.floating else "uint8" if about.bits == 8 else "uint16"
+        pixels = file.read_image(0, 0, 0, spec.nchannels, kind)
+        failed = pixels is None or file.has_error or file.geterror() != ""
+    finally:
+        file.close()
+    if failed:
+        raise _damaged(about.format)
+    profile = _profile(spec)
+    samples, notes = _three(np.asarray(pixels).reshape(spec.height, spec.width, spec.nchannels))
+    samples, space, more = _in_space(samples, profile)
+    upright = _upright(samples, about.orientation)
+    return Still(np.ascontiguousarray(np.moveaxis(upright, -1, 0)), space, " ".join([*notes, *more]))
+
+
+def _profile(spec: oiio.ImageSpec) -> bytes:
+    found = spec.getattribute("ICCProfile")
+    return b"" if found is None else np.asarray(found).astype(np.uint8).tobytes()
+
+
+def _three(pixels: Samples) -> tuple[Samples, list[str]]:
+    """Return pixels of shape (H, W, 3): grey is repeated, transparency laid on black."""
+    channels = pixels.shape[2]
+    colour = pixels[..., :3] if channels >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
+    if channels in (1, 3):
+        return colour, []
+    alpha = pixels[..., -1:]
+    top = 1.0 if pixels.dtype.kind == "f" else float(np.iinfo(pixels.dtype).max)
+    if np.all(alpha == top):
+        return colour, []
+    laid = colour * (alpha / top)
+    return laid.astype(pixels.dtype), ["Its transparent parts were laid on black."]
+
+
+def _in_space(samples: Samples, profile: bytes) -> tuple[Samples, ColourSpace, list[str]]:
+    """Return samples, their space, and notes."""
+    space = space_of(profile) if profile else SRGB
+    if samples.dtype.kind == "f":
+        clean = np.nan_to_num(samples.astype(np.float32), nan=0.0, posinf=BRIGHTEST, neginf=-BRIGHTEST)
+        notes = [] if np.array_equal(clean, samples) else ["Its values that were no numbers were made black."]
+        # a float file with a profile is encoded as the profile says; without one it holds linear light
+        light = (space or SRGB).transfer.decode(clean).astype(np.float32) if profile else clean
+        return light, space or SRGB, notes
+    if space is not None:
+        return samples, space, []
+    wide = samples.astype(np.uint16) * 257 if samples.dtype == np.uint8 else samples.astype(np.uint16)
+    return to_display_p3(wide, profile), DISPLAY_P3, ["Its colours were converted to Display P3."]
+
+
+def _upright(pixels: Samples, orientation: int) -> Samples:
+    """Return pixels turned as the Exif orientation (1…8) asks. References: CIPA-DC008, tag 274."""
+    if orientation in (5, 6, 7, 8):
+        pixels = np.swapaxes(pixels, 0, 1)
+    if orientation in (2, 3, 6, 7):
+        pixels = pixels[:, ::-1]
+    if orientation in (3, 4, 7, 8):
+        pixels = pixels[::-1]
+    return pixels

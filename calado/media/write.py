@@ -1,0 +1,131 @@
+"""Writing a still row by row, under a temporary name until it is whole.
+
+Metadata is left out unless asked for; then what the source says of itself is copied, without any embedded picture of
+the source, and with the orientation the pixels now have.
+"""
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+import numpy as np
+import OpenImageIO as oiio
+from numpy.typing import NDArray
+
+from calado.colour.spaces import ColourSpace
+from calado.errors import MediaError
+from calado.media.profiles import profile_of
+
+Format = Literal["png", "jpeg", "tiff"]
+FORMATS: dict[Format, tuple[str, tuple[int, ...]]] = {
+    "png": ("png", (8, 16)),
+    "jpeg": ("jpg", (8,)),
+    "tiff": ("tif", (8, 16)),
+}
+
+#: never copied: they hold or point to a picture of the source, describe its file, or are set anew
+_LEFT_OUT = (
+    "ICCProfile",
+    "Orientation",
+    "thumbnail",
+    "jpeg:",
+    "tiff:",
+    "png:",
+    "oiio:",
+    "Compression",
+    "Exif:MakerNote",
+)
+
+#: libpng's PNG_FILTER_SUB
+_PNG_SUB = 0x10
+
+
+@dataclass(frozen=True)
+class Target:
+    """What file to write. ``quality`` (1…100) is JPEG's; ``keep_metadata_of`` names the source to copy from."""
+
+    format: Format
+    bits: int = 8
+    quality: int = 92
+    keep_metadata_of: Path | None = None
+
+    def __post_init__(self) -> None:
+        """Refuse what the format cannot hold."""
+        if self.bits not in FORMATS[self.format][1]:
+            allowed = " or ".join(str(bits) for bits in FORMATS[self.format][1])
+            raise MediaError(f"{self.format.upper()} holds {allowed} bits, got {self.bits}.", code="media.bits")
+        if not 1 <= self.quality <= 100:
+            raise MediaError(f"Quality lies between 1 and 100, got {self.quality}.", code="media.quality")
+
+    @property
+    def extension(self) -> str:
+        """The file name's ending, without the dot."""
+        return FORMATS[self.format][0]
+
+
+class RowWriter:
+    """Takes rows of codes, top to bottom."""
+
+    def __init__(self, file: oiio.ImageOutput) -> None:
+        self._file = file
+        self._row = 0
+
+    def write(self, codes: NDArray[np.generic]) -> None:
+        """Write rows of codes, shape (rows, W, 3)."""
+        last = self._row + codes.shape[0]
+        if not self._file.write_scanlines(self._row, last, 0, np.ascontiguousarray(codes)):
+            raise MediaError(f"The file could not be written: {self._file.geterror()}.", code="media.write")
+        self._row = last
+
+
+@contextmanager
+def still_writer(path: Path, width: int, height: int, space: ColourSpace, target: Target) -> Iterator[RowWriter]:
+    """Yield a writer of rows; the file gets its name when all rows are written, and none if anything fails."""
+    part = path.with_name(f".{path.stem}.part.{target.extension}")
+    spec = _spec(width, height, space, target)
+    file = oiio.ImageOutput.create(str(part))
+    if file is None or not file.open(str(part), spec):
+        raise MediaError(f"The file could not be begun: {oiio.geterror()}.", code="media.write")
+    try:
+        yield RowWriter(file)
+        if not file.close():
+            raise MediaError(f"The file could not be finished: {file.geterror()}.", code="media.write")
+        with part.open("rb") as written:
+            os.fsync(written.fileno())
+        part.replace(path)
+    except BaseException:
+        file.close()
+        part.unlink(missing_ok=True)
+        raise
+
+
+def _spec(width: int, height: int, space: ColourSpace, target: Target) -> oiio.ImageSpec:
+    spec = oiio.ImageSpec(width, height, 3, "uint8" if target.bits == 8 else "uint16")
+    if target.keep_metadata_of is not None:
+        _copy_metadata(target.keep_metadata_of, spec)
+    profile = np.frombuffer(profile_of(space), np.uint8)
+    spec.attribute("ICCProfile", oiio.TypeDesc(f"uint8[{profile.size}]"), profile)
+    if target.format == "jpeg":
+        spec.attribute("Compression", f"jpeg:{target.quality}")
+        spec.attribute("jpeg:subsampling", "4:4:4")
+    elif target.format == "png":
+        # measured: with the filter “sub” a third of the time of libpng's own choice, and as small
+        spec.attribute("png:filter", _PNG_SUB)
+        spec.attribute("png:compressionLevel", 1 if target.bits == 16 else 3)
+    else:
+        spec.attribute("Compression", "zip")
+    spec.attribute("Orientation", 1)
+    return spec
+
+
+def _copy_metadata(source: Path, spec: oiio.ImageSpec) -> None:
+    file = oiio.ImageInput.open(str(source))
+    if file is None:
+        return
+    for attribute in file.spec().extra_attribs:
+        if not attribute.name.startswith(_LEFT_OUT):
+            spec.attribute(attribute.name, attribute.type, attribute.value)
+    file.close()

@@ -1,0 +1,1 @@
+"""Regions: parts, joined in order, give a matte."""

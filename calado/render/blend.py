@@ -1,0 +1,75 @@
+"""Strips of a pass: where a side acts, and how its result is laid back.
+
+out = in + mix · w · (T(in) − in), with w the matte inside and 1 − matte outside. Where w is 0 the input stays bit
+for bit,
+whatever T made of it.
+"""
+
+import numba as nb
+
+
+@nb.njit(nogil=True, cache=True)
+def extent(matte, first, last, outside):  # type: ignore[no-untyped-def]
+    """Return the columns (start, end) of rows ``first`` to ``last`` in which the side's weight is not 0."""
+    columns = matte.shape[1]
+    start, end = columns, 0
+    nothing = matte.dtype.type(1 if outside else 0)
+    for y in range(first, last):
+        row = matte[y]
+        x = 0
+        while x < start and row[x] == nothing:
+            x += 1
+        start = min(start, x)
+        x = columns
+        while x > end and row[x - 1] == nothing:
+            x -= 1
+        end = max(end, x)
+    return start, end
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def blend_into(before, treated, matte, first, column, mix, outside, out):  # type: ignore[no-untyped-def]
+    """Add mix · w · (treated − before) to ``out``; ``treated`` begins at ``column`` of the other arrays."""
+    for y in range(treated.shape[1]):
+        covered = matte[first + y, column : column + treated.shape[2]]
+        for c in range(3):
+            old = before[c, y, column : column + treated.shape[2]]
+            new, row = treated[c, y], out[c, y, column : column + treated.shape[2]]
+            for x in range(new.size):
+                w = mix * (nb.float32(1) - covered[x] if outside else covered[x])
+                step = w * (new[x] - old[x])
+                row[x] += step if w > 0 else nb.float32(0)
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def fade_into(before, treated, mix, column, out):  # type: ignore[no-untyped-def]
+    """Add mix · (treated − before) to ``out``, everywhere."""
+    for y in range(treated.shape[1]):
+        for c in range(3):
+            old = before[c, y, column : column + treated.shape[2]]
+            new, row = treated[c, y], out[c, y, column : column + treated.shape[2]]
+            for x in range(new.size):
+                row[x] += mix * (new[x] - old[x])
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def grade_into(sharp, level, number, levels, matte, first, column, outside, out):  # type: ignore[no-untyped-def]
+    """Lay one level of a stack of blurs into ``out`` where a side's weight asks for it (blur by radius).
+
+    A pixel of weight w wants σ·w; between two levels their mixture has just that variance. ``level`` has the standard
+    deviation σ·number/levels; level 0 is ``sharp``, which must stand in ``out`` beforehand.
+    """
+    below, at, above = nb.float32(number - 1), nb.float32(number), nb.float32(number + 1)
+    # in squares the share rises to 1 at this level, and falls again toward the next, if there is one
+    rise = nb.float32(1) / (at * at - below * below)
+    fall = nb.float32(0 if number == levels else 1) / (above * above - at * at)
+    for y in range(level.shape[1]):
+        covered = matte[first + y, column : column + level.shape[2]]
+        for c in range(3):
+            here, source = level[c, y], sharp[c, y, column : column + level.shape[2]]
+            row = out[c, y, column : column + level.shape[2]]
+            for x in range(here.size):
+                w = (nb.float32(1) - covered[x] if outside else covered[x]) * nb.float32(levels)
+                up = min(max((w * w - below * below) * rise, nb.float32(0)), nb.float32(1))
+                down = min(max((w * w - at * at) * fall, nb.float32(0)), nb.float32(1))
+                row[x] += (up - down) * (here[x] - source[x])

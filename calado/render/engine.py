@@ -1,0 +1,108 @@
+"""The engine: renders a window of a shot, keeping what can be used again.
+
+Kept by value: the source's window, each part's and region's matte, and the picture before the first pass that
+changed since
+the last rendering: pulling a fader of pass k costs pass k and what follows, not what stands before it.
+"""
+
+import json
+import threading
+from collections.abc import Hashable
+from dataclasses import dataclass
+
+import numpy as np
+
+from calado.arrays import Matte, Planes
+from calado.region.matte import part_matte, region_matte
+from calado.render.cache import ArrayCache
+from calado.render.gaussian import LEAST_SIGMA_PX, reach_px
+from calado.render.passes import run_passes
+from calado.render.plan import PassPlan, plan_sheets
+from calado.render.source import Source
+from calado.sheet.models import EMPTY_SHEET, Part, Region, Sheet
+from calado.window import Window
+
+DEFAULT_CACHE_BYTES = 700 * 2**20
+
+
+@dataclass(frozen=True)
+class Order:
+    """What is to be rendered: a shot's sheet, the project's, and the pass to be exaggerated, if any."""
+
+    sheet: Sheet = EMPTY_SHEET
+    project: Sheet = EMPTY_SHEET
+    exaggerate: str | None = None
+
+
+class Engine:
+    """Renders windows of sources. Safe to share between threads; results do not depend on what is cached."""
+
+    def __init__(self, cache_bytes: int = DEFAULT_CACHE_BYTES) -> None:
+        self._cache = ArrayCache(cache_bytes)
+        self._last: dict[str, tuple[str, ...]] = {}
+        self._lock = threading.Lock()
+
+    @property
+    def bytes_held(self) -> int:
+        """How many bytes the engine keeps."""
+        return self._cache.bytes_held
+
+    def picture(self, source: Source, order: Order, window: Window) -> Planes:
+        """Return the finished picture in a window, shape (3, H, W), linear light. Not to be written to."""
+        plans = plan_sheets((order.sheet, order.project), source.space, order.exaggerate)
+        wide = window.grown(reach_of(plans, window))
+        kept = self._unchanged(source, plans)
+        planes = self._before(source, plans[:kept], wide)
+        planes = run_passes(planes, plans[kept:], wide, lambda region: self.matte(region, wide))
+        if wide == window:
+            return planes
+        rows, columns = window.inside(wide)
+        return np.ascontiguousarray(planes[:, rows, columns])
+
+    def source(self, source: Source, window: Window) -> Planes:
+        """Return the untouched picture in a window, shape (3, H, W), linear light. Not to be written to."""
+        return self._cache.get(("source", source.key, window), lambda: source.planes(window))
+
+    def matte(self, region: Region, window: Window) -> Matte:
+        """Return a region's matte in a window, shape (H, W). Not to be written to."""
+        key = ("region", _parts_key(region), window)
+        return self._cache.get(key, lambda: region_matte(region, window, self._part))
+
+    def _part(self, part: Part, window: Window) -> Matte:
+        key = json.dumps(part.model_dump(mode="json", exclude={"id", "join", "on"}), sort_keys=True)
+        return self._cache.get(("part", key, window), lambda: part_matte(part, window))
+
+    def _unchanged(self, source: Source, plans: tuple[PassPlan, ...]) -> int:
+        """Return how many passes at the start are as they were when this source was last rendered."""
+        keys = tuple(plan.key for plan in plans)
+        with self._lock:
+            before = self._last.get(source.key, ())
+            self._last[source.key] = keys
+            while len(self._last) > 64:
+                del self._last[next(iter(self._last))]
+        if keys == before:
+            return max(len(keys) - 1, 0)
+        same = 0
+        while same < min(len(keys), len(before)) and keys[same] == before[same]:
+            same += 1
+        return same
+
+    def _before(self, source: Source, plans: tuple[PassPlan, ...], window: Window) -> Planes:
+        if not plans:
+            return self.source(source, window)
+        key: Hashable = ("after", source.key, window, tuple(plan.key for plan in plans))
+
+        def make() -> Planes:
+            return run_passes(self.source(source, window), plans, window, lambda region: self.matte(region, window))
+
+        return self._cache.get(key, make)
+
+
+def reach_of(plans: tuple[PassPlan, ...], window: Window) -> int:
+    """Return how many pixels around a window all passes together read."""
+    sigmas = [max(soft.sigma for soft in plan.softenings) / window.pixel for plan in plans if plan.softenings]
+    return sum(reach_px(sigma) for sigma in sigmas if sigma >= LEAST_SIGMA_PX)
+
+
+def _parts_key(region: Region) -> str:
+    return json.dumps([part.model_dump(mode="json", exclude={"id"}) for part in region.parts], sort_keys=True)

@@ -1,0 +1,290 @@
+"""Gaussian blur of one side of a region by normalised convolution, at the smallest size that shows no difference.
+
+B = G∗(w·x) / G∗w with the side's coverage w as certainty (Knutsson1993): the side takes no light from the other, so
+no halo
+can appear. A large Gaussian is computed on cells of D × D pixels, D = ⌊σ/3⌋: cell means, a Gaussian whose variance is
+reduced by the cells' own, (σ² − (D² − 1)/12)/D², and Catmull–Rom interpolation back, which adds none (Keys1981).
+Cells are anchored at the picture's corner, so strips, crops and the whole agree. Beyond the frame the picture counts
+as continued, so a flat picture stays flat.
+"""
+
+from dataclasses import dataclass
+from math import ceil, floor
+
+import numba as nb
+import numpy as np
+from numpy.typing import NDArray
+
+from calado.arrays import Matte, Planes
+from calado.strips import each_strip
+from calado.window import Window
+
+CELL_OF_SIGMA = 3.0
+CUT_SIGMAS = 4.0
+#: below this many pixels a Gaussian moves no 8-bit code
+LEAST_SIGMA_PX = 0.12
+
+
+def cell_of(sigma_px: float) -> int:
+    """Return the side of the cells, in pixels, for a Gaussian of ``sigma_px``."""
+    return max(1, floor(sigma_px / CELL_OF_SIGMA))
+
+
+def reach_px(sigma_px: float) -> int:
+    """Return how many pixels around a window a Gaussian of ``sigma_px`` reads."""
+    cell = cell_of(sigma_px)
+    return (_half_taps(sigma_px) + 4) * cell
+
+
+def _cell_sigma(sigma_px: float) -> float:
+    cell = cell_of(sigma_px)
+    return float(np.sqrt(sigma_px**2 - (cell**2 - 1) / 12) / cell)
+
+
+def _half_taps(sigma_px: float) -> int:
+    """Return how many taps stand on each side of the centre: an even number, as the convolution takes them in pairs."""
+    return 2 * ceil(CUT_SIGMAS * _cell_sigma(sigma_px) / 2)
+
+
+def half_kernel(sigma_px: float) -> NDArray[np.float32]:
+    """Return the centre and right half of the sampled Gaussian on cells; the whole sums to 1."""
+    taps = np.exp(-0.5 * (np.arange(_half_taps(sigma_px) + 1) / _cell_sigma(sigma_px)) ** 2)
+    return (taps / (2 * taps.sum() - taps[0])).astype(np.float32)
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _add_row(planes, weight, inverse, y, times, line):  # type: ignore[no-untyped-def]
+    """Add one row of w·x (lines 0–2) and w (line 3), ``times`` over."""
+    red, green, blue = planes[0, y], planes[1, y], planes[2, y]
+    if weight.size > 0:
+        covered = weight[y]
+        for x in range(red.size):
+            w = times * (np.float32(1) - covered[x] if inverse else covered[x])
+            line[0, x] += w * red[x]
+            line[1, x] += w * green[x]
+            line[2, x] += w * blue[x]
+            line[3, x] += w
+    else:
+        for x in range(red.size):
+            line[0, x] += times * red[x]
+            line[1, x] += times * green[x]
+            line[2, x] += times * blue[x]
+
+
+@nb.njit(nogil=True, cache=True)
+def _beyond(start, end, size):  # type: ignore[no-untyped-def]
+    """Return how much of [start, end) lies before 0, and how much from ``size`` on."""
+    return max(min(0, end) - start, 0), max(end - max(size, start), 0)
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _cells_into(planes, weight, inverse, cell, place, first, last, out):  # type: ignore[no-untyped-def]
+    """Fill rows of cells with means of w·x (planes 0–2) and w (plane 3); beyond the edge its pixels are continued.
+
+    ``place`` = (x, y) of the first cell's corner in the window.
+    """
+    rows, columns = planes.shape[1], planes.shape[2]
+    line = np.empty((4, columns), np.float32)
+    share = np.float32(1.0 / cell**2)
+    for i in range(first, last):
+        y0 = place[1] + i * cell
+        above, below = _beyond(y0, y0 + cell, rows)
+        line[:] = 0
+        if above:
+            _add_row(planes, weight, inverse, 0, np.float32(above), line)
+        if below:
+            _add_row(planes, weight, inverse, rows - 1, np.float32(below), line)
+        for y in range(max(y0, 0), min(y0 + cell, rows)):
+            _add_row(planes, weight, inverse, y, np.float32(1), line)
+        for j in range(out.shape[2]):
+            x0 = place[0] + j * cell
+            before, after = _beyond(x0, x0 + cell, columns)
+            for c in range(out.shape[0]):
+                total = np.float32(before) * line[c, 0] + np.float32(after) * line[c, columns - 1]
+                for x in range(max(x0, 0), min(x0 + cell, columns)):
+                    total += line[c, x]
+                out[c, i, j] = total * share
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _convolve_rows(source, kernel, first, last, out):  # type: ignore[no-untyped-def]
+    """Separable convolution of rows ``first`` to ``last``; edges are continued.
+
+    Two taps are added at a time: the sums are then read and written half as often, which is most of the work.
+    ``kernel`` has an even number of taps beside its centre.
+    """
+    count, height, width = source.shape
+    half = kernel.size - 1
+    line = np.empty(width + 2 * half, np.float32)
+    for c in range(count):
+        for y in range(first, last):
+            middle = line[half : half + width]
+            middle[:] = kernel[0] * source[c, y]
+            for k in range(1, half, 2):
+                a, b = source[c, max(y - k, 0)], source[c, min(y + k, height - 1)]
+                d, e = source[c, max(y - k - 1, 0)], source[c, min(y + k + 1, height - 1)]
+                near, far = kernel[k], kernel[k + 1]
+                for x in range(width):
+                    middle[x] += near * (a[x] + b[x]) + far * (d[x] + e[x])
+            line[:half] = middle[0]
+            line[half + width :] = middle[width - 1]
+            row = out[c, y]
+            for x in range(width):
+                row[x] = kernel[0] * line[half + x]
+            for k in range(1, half, 2):
+                a, b = line[half - k : half - k + width], line[half + k : half + k + width]
+                d, e = line[half - k - 1 : half - k - 1 + width], line[half + k + 1 : half + k + 1 + width]
+                near, far = kernel[k], kernel[k + 1]
+                for x in range(width):
+                    row[x] += near * (a[x] + b[x]) + far * (d[x] + e[x])
+
+
+@nb.njit(nogil=True, cache=True)
+def _normalise(cells):  # type: ignore[no-untyped-def]
+    for y in range(cells.shape[1]):
+        for x in range(cells.shape[2]):
+            w = cells[3, y, x]
+            share = np.float32(1) / w if w > np.float32(1e-30) else np.float32(0)
+            for c in range(3):
+                cells[c, y, x] *= share
+
+
+@nb.njit(nogil=True, cache=True)
+def _keys(t, weights):  # type: ignore[no-untyped-def]
+    """Catmull–Rom weights of the four cells around a point at fraction ``t`` between the inner two."""
+    weights[0] = ((-0.5 * t + 1.0) * t - 0.5) * t
+    weights[1] = (1.5 * t - 2.5) * t * t + 1.0
+    weights[2] = ((-1.5 * t + 2.0) * t + 0.5) * t
+    weights[3] = (0.5 * t - 0.5) * t * t
+
+
+@nb.njit(nogil=True, cache=True)
+def _cell_at(pixel, cell):  # type: ignore[no-untyped-def]
+    """Return the cell whose centre stands at or before a pixel's, and how far on the pixel is, 0…1.
+
+    In whole numbers: the place one cell further is then one cell further, without exception.
+    """
+    halves = 2 * pixel + 1 - cell
+    base = halves // (2 * cell)
+    return base, (halves - 2 * cell * base) / (2 * cell)
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _between(cells, cell, offset, y, weights, line):  # type: ignore[no-untyped-def]
+    """Interpolate the four planes' cells at row ``y`` of the window into ``line``, two cells continued on each side."""
+    high, wide = cells.shape[1], cells.shape[2]
+    base, way = _cell_at(y - offset, cell)
+    _keys(way, weights)
+    r0, r1 = min(max(base - 1, 0), high - 1), min(max(base, 0), high - 1)
+    r2, r3 = min(max(base + 1, 0), high - 1), min(max(base + 2, 0), high - 1)
+    w0, w1 = np.float32(weights[0]), np.float32(weights[1])
+    w2, w3 = np.float32(weights[2]), np.float32(weights[3])
+    for c in range(3):
+        a, b, d, e, row = cells[c, r0], cells[c, r1], cells[c, r2], cells[c, r3], line[c]
+        for j in range(wide):
+            row[j + 2] = w0 * a[j] + w1 * b[j] + w2 * d[j] + w3 * e[j]
+        row[:2] = row[2]
+        row[wide + 2 :] = row[wide + 1]
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _spread_into(cells, cell, place, first, last, column, out):  # type: ignore[no-untyped-def]
+    """Interpolate rows ``first`` to ``last`` and columns from ``column`` on of the window from its cells.
+
+    Each row of cells is spread to pixels once, every cell over its own; the four cells around a pixel are then that
+    line at 0, 1, 2 and 3 cells' distance, all of it contiguous.
+    """
+    width = out.shape[2]
+    weights = np.empty(4)
+    taps = np.empty((4, width), np.float32)
+    near = np.empty(width + 3 * cell, np.uint32)
+    for x in range(near.size):
+        base, way = _cell_at(column + x - place[0], cell)
+        # the line has two cells more on the left, of which one is before base
+        near[x] = min(base + 1, cells.shape[2] + 4)
+        if x < width:
+            _keys(way, weights)
+            taps[:, x] = weights
+    line = np.empty((3, cells.shape[2] + 5), np.float32)
+    spread = np.empty(near.size, np.float32)
+    t0, t1, t2, t3 = taps[0], taps[1], taps[2], taps[3]
+    for y in range(first, last):
+        _between(cells, cell, place[1], y, weights, line)
+        for c in range(3):
+            whole, row = line[c], out[c, y - first]
+            for x in range(near.size):
+                spread[x] = whole[near[x]]
+            s0, s1 = spread[:width], spread[cell : cell + width]
+            s2, s3 = spread[2 * cell : 2 * cell + width], spread[3 * cell : 3 * cell + width]
+            for x in range(width):
+                row[x] = t0[x] * s0[x] + t1[x] * s1[x] + t2[x] * s2[x] + t3[x] * s3[x]
+
+
+@dataclass(frozen=True, eq=False)
+class Blurred:
+    """A blurred picture on cells, from which rows are interpolated when they are wanted.
+
+    ``place`` = (x, y) of the first cell's corner in the window.
+    """
+
+    cells: Planes
+    cell: int
+    place: tuple[int, int]
+
+    def rows_into(self, first: int, last: int, column: int, out: Planes) -> None:
+        """Fill ``out``, shape (3, last − first, n), with the rows of the window from ``column`` on."""
+        if self.cell == 1:
+            out[:] = self.cells[:3, first:last, column : column + out.shape[2]]
+        else:
+            _spread_into(self.cells, self.cell, self.place, first, last, column, out)
+
+
+NO_WEIGHT = np.zeros((0, 0), np.float32)
+
+
+def blur(
+    planes: Planes, matte: Matte | None, window: Window, sigmas_px: tuple[float, ...], *, outside: bool
+) -> tuple[Blurred, ...]:
+    """Return one side of a picture blurred by Gaussians, taking no light from the other side.
+
+    ``planes`` has shape (3, H, W), ``matte`` (H, W) or None for the whole picture; ``outside`` names the side.
+    """
+    gathered: dict[tuple[int, int], Planes] = {}
+    blurred = []
+    for sigma_px in sigmas_px:
+        cell = cell_of(sigma_px)
+        # single pixels are continued by the convolution itself; cells need what their edge pixels would be
+        beyond = _half_taps(sigma_px) if cell > 1 else 0
+        if (cell, beyond) not in gathered:
+            gathered[cell, beyond] = _gather(planes, matte, window, (cell, beyond), outside=outside)
+        cells = _convolved(gathered[cell, beyond], half_kernel(sigma_px))
+        if matte is not None:
+            _normalise(cells)
+        blurred.append(Blurred(cells, cell, _corner(window, cell, beyond)))
+    return tuple(blurred)
+
+
+def _corner(window: Window, cell: int, beyond: int) -> tuple[int, int]:
+    return -(window.left % cell) - beyond * cell, -(window.top % cell) - beyond * cell
+
+
+def _gather(planes: Planes, matte: Matte | None, window: Window, grid: tuple[int, int], *, outside: bool) -> Planes:
+    """Return w·x and w on cells, ``grid`` = (side of a cell, how many of them beyond the window)."""
+    cell, beyond = grid
+    place = _corner(window, cell, beyond)
+    wide = -(-(window.width - place[0]) // cell) + beyond
+    high = -(-(window.height - place[1]) // cell) + beyond
+    weight = NO_WEIGHT if matte is None else matte
+    cells = np.empty((3 if matte is None else 4, high, wide), np.float32)
+
+    def work(first: int, last: int) -> None:
+        _cells_into(planes, weight, outside, cell, place, first, last, cells)
+
+    each_strip(high, max(1, 32 // cell), work)
+    return cells
+
+
+def _convolved(cells: Planes, kernel: NDArray[np.float32]) -> Planes:
+    out = np.empty_like(cells)
+    each_strip(cells.shape[1], 16, lambda first, last: _convolve_rows(cells, kernel, first, last, out))
+    return out

@@ -1,0 +1,122 @@
+"""A picture for the screen: what was asked for, at the pixels of the screen, as a JPEG or PNG."""
+
+from dataclasses import dataclass
+from math import ceil
+from typing import Literal
+
+import imagecodecs
+import numpy as np
+import simplejpeg
+from numpy.typing import NDArray
+
+from calado.arrays import Codes, Matte
+from calado.errors import RequestError
+from calado.render.encode import screen_codes
+from calado.render.engine import Engine, Order
+from calado.render.source import Source
+from calado.render.views import Ground, Place, ViewName, cutout_view, difference_view, lattice_view, matte_view
+from calado.sheet.models import Region, Sheet
+from calado.window import Window, window_of_rectangle
+
+MAX_SIDE = 8192
+DRAFT_QUALITY, REST_QUALITY = 80, 90
+
+
+@dataclass(frozen=True)
+class View:
+    """What to show: ``rectangle`` (left, top, width, height) in full-size pixels at ``scale`` screen pixels per pixel.
+
+    A scale above 1 is rendered at full size and enlarged only where the view draws at the screen's pixels.
+    ``draft`` renders at half the scale, for the time of a drag.
+    """
+
+    name: ViewName
+    rectangle: tuple[float, float, float, float]
+    scale: float
+    region: str | None = None
+    ground: Ground = "grey"
+    draft: bool = False
+    format: Literal["jpeg", "png"] = "jpeg"
+
+
+@dataclass(frozen=True)
+class Preview:
+    """An encoded picture and where it belongs: ``rectangle`` in full-size pixels, which it covers exactly."""
+
+    data: bytes
+    format: Literal["jpeg", "png"]
+    rectangle: tuple[float, float, float, float]
+    coarse: bool
+
+
+def render_preview(engine: Engine, source: Source, order: Order, view: View) -> Preview:
+    """Return a view of a shot, encoded for the screen.
+
+    Raises
+    ------
+    RequestError
+        for a region that does not exist, or a rectangle outside of the picture.
+    """
+    scale = min(view.scale, 1.0) * (0.5 if view.draft else 1.0)
+    _check(view, scale)
+    window = window_of_rectangle((source.width, source.height), scale, view.rectangle)
+    codes = _codes(engine, source, order, view, window)
+    rectangle = (window.left / scale, window.top / scale, window.width / scale, window.height / scale)
+    return Preview(_encoded(codes, view), view.format, rectangle, view.draft)
+
+
+def _check(view: View, scale: float) -> None:
+    width, height = view.rectangle[2:]
+    if not scale > 0 or not np.isfinite([scale, *view.rectangle]).all():
+        raise RequestError("The scale and the rectangle must be numbers above 0.", code="render.scale")
+    if max(width, height) * scale > MAX_SIDE:
+        raise RequestError(f"A view has at most {MAX_SIDE} pixels a side. Ask for less.", code="render.size")
+
+
+def _codes(engine: Engine, source: Source, order: Order, view: View, window: Window) -> Codes:
+    if view.name == "matte":
+        return matte_view(_matte(engine, order.sheet, view, window))
+    if view.name == "source":
+        return screen_codes(engine.source(source, window), source.space)
+    codes = screen_codes(engine.picture(source, order, window), source.space)
+    if view.name == "picture":
+        return codes
+    if view.name == "difference":
+        return difference_view(codes, screen_codes(engine.source(source, window), source.space))
+    matte = _matte(engine, order.sheet, view, window)
+    if view.name == "cutout":
+        return cutout_view(codes, matte, view.ground, Place(window.left, window.top))
+    return _lattice(codes, matte, view, window)
+
+
+def _matte(engine: Engine, sheet: Sheet, view: View, window: Window) -> Matte:
+    region: Region | None = sheet.region(view.region)
+    if region is None:
+        raise RequestError(f"The sheet has no region “{view.region}”. Choose one from the shelf.", code="render.region")
+    return engine.matte(region, window)
+
+
+def _lattice(codes: Codes, matte: Matte, view: View, window: Window) -> Codes:
+    """Return the lattice at the pixels of the screen, after the zoom: its threads never grow."""
+    zoom = view.scale / window.scale
+    if abs(zoom - 1) < 1e-6:
+        return lattice_view(codes, matte, Place(window.left, window.top))
+    size = (ceil(codes.shape[0] * zoom), ceil(codes.shape[1] * zoom))
+    if max(size) > MAX_SIDE:
+        return codes
+    place = Place(round(window.left * zoom), round(window.top * zoom))
+    return lattice_view(_enlarged(codes, size), _enlarged(matte, size), place)
+
+
+def _enlarged(array: NDArray, size: tuple[int, int]) -> NDArray:  # type: ignore[type-arg]
+    rows = np.arange(size[0]) * array.shape[0] // size[0]
+    columns = np.arange(size[1]) * array.shape[1] // size[1]
+    return np.ascontiguousarray(array[rows][:, columns])
+
+
+def _encoded(codes: Codes, view: View) -> bytes:
+    if view.format == "png":
+        return bytes(imagecodecs.png_encode(codes, level=1))
+    quality = DRAFT_QUALITY if view.draft else REST_QUALITY
+    sampling = "420" if view.draft else "444"
+    return bytes(simplejpeg.encode_jpeg(codes, quality=quality, colorsubsampling=sampling, fastdct=True))

@@ -1,0 +1,152 @@
+"""Reading a sheet from JSON: migrated, parsed and checked once, at the edge."""
+
+import json
+from collections.abc import Callable, Iterable, Mapping
+from typing import Any
+
+from pydantic import ValidationError
+
+from calado.errors import SheetError
+from calado.sheet.declare import Catalogue, Declaration, Number, PartDeclaration, Value
+from calado.sheet.models import VERSION, Part, Pass, Region, Sheet
+
+#: how far from the corner of the picture a point may lie, in picture heights
+FARTHEST = 20.0
+
+#: from version n to n + 1; a sheet of an older version climbs these steps one by one
+MIGRATIONS: Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+
+def migrate(data: dict[str, Any]) -> dict[str, Any]:
+    """Return ``data`` in the present version.
+
+    Raises
+    ------
+    SheetError
+        for a version that is newer than this program or unknown.
+    """
+    version = data.get("version", VERSION)
+    if not isinstance(version, int) or version > VERSION:
+        raise SheetError(
+            f"This sheet has version {version!r}; this program reads up to version {VERSION}. Use a newer Calado.",
+            code="sheet.version",
+        )
+    while version < VERSION:
+        if version not in MIGRATIONS:
+            raise SheetError(f"A sheet of version {version} never existed.", code="sheet.version")
+        data = MIGRATIONS[version](data)
+        version += 1
+    return data
+
+
+def read_sheet(data: str | bytes | dict[str, Any], catalogue: Catalogue) -> Sheet:
+    """Return the sheet in JSON text or in a parsed dictionary.
+
+    Raises
+    ------
+    SheetError
+        naming the place and the fault.
+    """
+    if not isinstance(data, dict):
+        data = _parse_json(data)
+    try:
+        sheet = Sheet.model_validate(migrate(data))
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = " > ".join(str(step) for step in first["loc"]) or "the sheet"
+        raise SheetError(f"The sheet cannot be read at {place}: {first['msg']}.") from error
+    check_sheet(sheet, catalogue)
+    return sheet
+
+
+def _parse_json(text: str | bytes) -> dict[str, Any]:
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:  # RecursionError: attack by deep nesting
+        raise SheetError(f"This is not a sheet: it is not valid JSON ({error}).", code="sheet.json") from error
+    if not isinstance(data, dict):
+        raise SheetError("This is not a sheet: its JSON is not an object.", code="sheet.json")
+    return data
+
+
+def check_sheet(sheet: Sheet, catalogue: Catalogue) -> None:
+    """Refuse names that do not exist, ids used twice and numbers out of range.
+
+    Raises
+    ------
+    SheetError
+        naming the place and the fault.
+    """
+    _unique("region", (region.id for region in sheet.regions))
+    _unique("pass", (each.id for each in sheet.passes))
+    for region in sheet.regions:
+        _check_region(region, catalogue)
+    names = {region.id for region in sheet.regions}
+    for each in sheet.passes:
+        if each.region is not None and each.region not in names:
+            raise SheetError(f"Pass “{each.name}” uses a region “{each.region}” that is not on the shelf.")
+        _check_treatments(each, catalogue)
+
+
+def _check_region(region: Region, catalogue: Catalogue) -> None:
+    _unique(f"part of region “{region.name}”", (part.id for part in region.parts))
+    for part in region.parts:
+        declaration = catalogue.parts.get(part.kind)
+        if declaration is None:
+            raise SheetError(f"Region “{region.name}” has a part of an unknown kind, “{part.kind}”.")
+        _check_values(f"Region “{region.name}”", part.values, declaration)
+        _check_points(f"Region “{region.name}”", part, declaration)
+
+
+def _check_points(place: str, part: Part, declaration: PartDeclaration) -> None:
+    if part.points and not declaration.points:
+        raise SheetError(f"{place}: {declaration.name} has no points.")
+    for point in part.points:
+        if len(point) not in (2, 6):
+            raise SheetError(f"{place}: a point has 2 numbers, or 6 with its handles, got {len(point)}.")
+        if len(point) > 2 and not declaration.handled:
+            raise SheetError(f"{place}: the points of a {declaration.name.lower()} have no handles.")
+        if max(abs(number) for number in point) > FARTHEST:
+            raise SheetError(
+                f"{place}: a point must lie within {FARTHEST:g} picture heights, got {point[0]:g}, {point[1]:g}.",
+                code="sheet.range",
+            )
+
+
+def _check_treatments(each: Pass, catalogue: Catalogue) -> None:
+    for treatment in (each.inside, each.outside):
+        for id, values in treatment.items():
+            declaration = catalogue.adjustments.get(id)
+            if declaration is None:
+                raise SheetError(f"Pass “{each.name}” has an unknown adjustment, “{id}”.")
+            _check_values(f"Pass “{each.name}”", values, declaration)
+
+
+def _check_values(place: str, values: Mapping[str, Value], declaration: Declaration) -> None:
+    for id, value in values.items():
+        parameter = declaration.parameter(id)
+        if parameter is None:
+            raise SheetError(f"{place}: {declaration.name} has no parameter “{id}”.")
+        if isinstance(parameter, Number):
+            _check_number(place, value, parameter)
+        elif value not in {option.id for option in parameter.options}:
+            expected = ", ".join(option.id for option in parameter.options)
+            raise SheetError(f"{place}: {parameter.name} must be one of {expected}, got {value!r}.")
+
+
+def _check_number(place: str, value: Value, number: Number) -> None:
+    if isinstance(value, str):
+        raise SheetError(f"{place}: {number.name} must be a number, got {value!r}.")
+    if not number.floor <= value <= number.ceiling:
+        raise SheetError(
+            f"{place}: {number.name} must lie between {number.floor:g} and {number.ceiling:g}, got {value:g}.",
+            code="sheet.range",
+        )
+
+
+def _unique(what: str, ids: Iterable[str]) -> None:
+    seen: set[str] = set()
+    for id in ids:
+        if id in seen:
+            raise SheetError(f"Two times the same {what} id, “{id}”.")
+        seen.add(id)

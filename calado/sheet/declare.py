@@ -1,0 +1,162 @@
+"""Declarations: what an adjustment or a kind of part says about itself, once.
+
+Schema, validation, faders, sentences and docs are all read from these. Kernels and mattes are added by the
+subclasses in ``calado.adjust`` and ``calado.region``; nothing here computes a pixel.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import TypeAlias
+
+Value: TypeAlias = float | str
+Values: TypeAlias = Mapping[str, Value]
+
+GROUPS = ("Light", "Colour", "Detail", "Blur", "Cover", "Texture", "Lens")
+
+
+class Unit(StrEnum):
+    """How a number is stored and said."""
+
+    STOPS = "EV"  # stored as stops
+    SHARE = "share"  # stored as a fraction of 1, said in per cent
+    LENGTH = "length"  # stored in picture heights, said in per cent of the height
+    ACROSS = "across"  # a place from the left edge: stored in picture heights, said in per cent of the width
+    ANGLE = "angle"  # stored in degrees, clockwise on screen
+
+
+@dataclass(frozen=True)
+class Number:
+    """A numeric parameter.
+
+    ``low`` and ``high`` are the ends of the fader; ``floor`` and ``ceiling`` are what may be typed.
+    ``curve`` is ``"square"`` where small values need a finer touch.
+    """
+
+    id: str
+    name: str
+    unit: Unit
+    neutral: float
+    low: float
+    high: float
+    floor: float
+    ceiling: float
+    step: float
+    word: str = ""
+    curve: str = "linear"
+    #: (choice, option): the number means something only while that choice has that option
+    needs: tuple[str, str] | None = None
+
+    @property
+    def signed(self) -> bool:
+        """Whether a plus sign is said: the neutral value is 0 and both sides of it are allowed."""
+        return self.neutral == 0 and self.floor < 0
+
+    def scaled(self, value: float, strength: float) -> float:
+        """Return ``value`` moved from neutral in proportion to ``strength``, within floor and ceiling."""
+        moved = self.neutral + (value - self.neutral) * strength
+        return min(max(moved, self.floor), self.ceiling)
+
+
+@dataclass(frozen=True)
+class Option:
+    """One choice: its id, its name in the tray and the words it adds to the sentence."""
+
+    id: str
+    name: str
+    phrase: str = ""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A parameter with a few named values; the first is the neutral one."""
+
+    id: str
+    name: str
+    options: tuple[Option, ...]
+
+    @property
+    def neutral(self) -> str:
+        """The id of the first option."""
+        return self.options[0].id
+
+    def option(self, id: str) -> Option:
+        """Return the option called ``id``."""
+        return next(option for option in self.options if option.id == id)
+
+
+Parameter: TypeAlias = Number | Choice
+
+
+@dataclass(frozen=True)
+class Declaration:
+    """What adjustments and parts have in common."""
+
+    id: str
+    name: str
+    parameters: tuple[Parameter, ...]
+
+    def parameter(self, id: str) -> Parameter | None:
+        """Return the parameter called ``id``, or None."""
+        return next((parameter for parameter in self.parameters if parameter.id == id), None)
+
+    @property
+    def numbers(self) -> tuple[Number, ...]:
+        """The numeric parameters, in order."""
+        return tuple(parameter for parameter in self.parameters if isinstance(parameter, Number))
+
+    def complete(self, values: Values) -> dict[str, Value]:
+        """Return ``values`` with the neutral value wherever nothing is said."""
+        return {p.id: values.get(p.id, p.neutral) for p in self.parameters}
+
+    def number(self, values: Values, id: str) -> float:
+        """Return the number called ``id`` from ``values``, or its neutral value."""
+        parameter = self.parameter(id)
+        assert isinstance(parameter, Number)  # a mistake in a declaration, never in a sheet
+        return float(values.get(id, parameter.neutral))
+
+
+@dataclass(frozen=True)
+class AdjustmentDeclaration(Declaration):
+    """An adjustment of a treatment; the first parameter is the one whose neutral value switches it off."""
+
+    group: str = "Light"
+    space: str = "linear"
+    synonyms: tuple[str, ...] = ()
+    says: str = ""
+
+    def is_neutral(self, values: Values) -> bool:
+        """Whether these values change nothing, hence are not written in the sentence."""
+        main = self.parameters[0]
+        return values.get(main.id, main.neutral) == main.neutral
+
+    def scaled(self, values: Values, strength: float) -> dict[str, Value]:
+        """Return the complete values with each number scaled about its neutral value."""
+        complete = self.complete(values)
+        for number in self.numbers:
+            complete[number.id] = number.scaled(float(complete[number.id]), strength)
+        return complete
+
+
+@dataclass(frozen=True)
+class PartDeclaration(Declaration):
+    """A kind of part of a region.
+
+    ``glyph`` and ``handles`` name drawings that the web knows; ``noun`` is what a new region of it is called;
+    ``points`` tells whether its outline goes through points, ``handled`` whether these may have Bézier handles.
+    """
+
+    glyph: str = "all"
+    handles: str = ""
+    noun: str = ""
+    points: bool = False
+    handled: bool = False
+    says: str = ""
+
+
+@dataclass(frozen=True)
+class Catalogue:
+    """All declarations, in the order in which treatments are applied and words are said."""
+
+    adjustments: Mapping[str, AdjustmentDeclaration] = field(default_factory=dict)
+    parts: Mapping[str, PartDeclaration] = field(default_factory=dict)

@@ -1,0 +1,81 @@
+"""The sheet's own shape: frozen, with one JSON form and a version.
+
+What a name or a number may be is decided by the declarations (:mod:`calado.sheet.check`); here stands only
+the structure and the limits that keep a hostile sheet from costing more than it should.
+"""
+
+from typing import Annotated, Literal, TypeAlias
+
+from pydantic import BaseModel, ConfigDict, Field
+
+VERSION = 1
+
+Id: TypeAlias = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9_-]{0,39}$")]
+Name: TypeAlias = Annotated[str, Field(min_length=1, max_length=60)]
+Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False)]
+ParameterValues: TypeAlias = dict[Id, Finite | Annotated[str, Field(max_length=40)]]
+Treatment: TypeAlias = dict[Id, ParameterValues]
+#: a point of an outline: a corner (x, y), or one with two Bézier handles (x, y, x_in, y_in, x_out, y_out), which are
+#: relative to it; in picture heights
+Corner: TypeAlias = Annotated[tuple[Finite, ...], Field(min_length=2, max_length=6)]
+MAX_POINTS = 5000
+Join: TypeAlias = Literal["add", "subtract", "intersect"]
+
+
+class Frozen(BaseModel):
+    """A value: cannot be changed, and refuses fields it does not know."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Part(Frozen):
+    """One part of a region and how it joins what stands before it."""
+
+    id: Id
+    kind: Id
+    join: Join = "add"
+    on: bool = True
+    complement: bool = False
+    opacity: Annotated[Finite, Field(ge=0, le=1)] = 1.0
+    values: ParameterValues = Field(default_factory=dict)
+    points: Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)] = ()
+
+
+class Region(Frozen):
+    """A *where* with a name of its own, kept on the shelf."""
+
+    id: Id
+    name: Name
+    parts: Annotated[tuple[Part, ...], Field(max_length=200)] = ()
+
+
+class Pass(Frozen):
+    """A region, a treatment inside it, a treatment outside it, and how much.
+
+    ``region`` None is the whole picture.
+    """
+
+    id: Id
+    name: Name
+    region: Id | None = None
+    on: bool = True
+    strength: Annotated[Finite, Field(ge=0, le=2)] = 1.0
+    mix: Annotated[Finite, Field(ge=0, le=1)] = 1.0
+    inside: Treatment = Field(default_factory=dict)
+    outside: Treatment = Field(default_factory=dict)
+
+
+class Sheet(Frozen):
+    """What is done to a shot: the shelf of regions, and the passes in order."""
+
+    version: Literal[1] = 1
+    regions: Annotated[tuple[Region, ...], Field(max_length=200)] = ()
+    passes: Annotated[tuple[Pass, ...], Field(max_length=200)] = ()
+
+    def region(self, id: str | None) -> Region | None:
+        """Return the region called ``id``, or None for the whole picture."""
+        return next((region for region in self.regions if region.id == id), None)
+
+
+#: nothing is done
+EMPTY_SHEET = Sheet()

@@ -1,0 +1,131 @@
+"""A sheet in words, as a colleague would read it out.
+
+Example: ``Outside stage oval: exposure −1.2 EV, saturation −30 %.``
+
+A pass is told as lines of tokens. A token is plain text, the side word, a *where* or a *what*; the last two say what
+they stand for, so that the interface can make them buttons. A zero adjustment is not written.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from calado.sheet.declare import AdjustmentDeclaration, Catalogue, Choice, Number, Values
+from calado.sheet.models import Pass, Region, Sheet, Treatment
+from calado.sheet.numbers import say_number
+
+Side = Literal["inside", "outside"]
+SIDES: tuple[Side, Side] = ("inside", "outside")
+WHOLE = "whole picture"
+
+
+@dataclass(frozen=True)
+class Token:
+    """A piece of a sentence. ``value`` stands in semibold after ``text`` and never leaves its last word."""
+
+    kind: Literal["side", "where", "what", "text"]
+    text: str
+    value: str = ""
+    glyph: str = ""
+    side: Side | None = None
+    adjustment: str = ""
+
+    @property
+    def plain(self) -> str:
+        """The token as plain text."""
+        return f"{self.text} {self.value}" if self.value else self.text
+
+
+@dataclass(frozen=True)
+class Told:
+    """A pass in words, as tokens; two sentences when both sides are treated."""
+
+    id: str
+    tokens: tuple[Token, ...]
+
+    @property
+    def plain(self) -> str:
+        """The sentences as plain text."""
+        return "".join(token.plain for token in self.tokens)
+
+
+def tell_sheet(sheet: Sheet, catalogue: Catalogue) -> tuple[Told, ...]:
+    """Return each pass of the sheet in words, in order."""
+    return tuple(Told(each.id, tuple(_tell_pass(each, sheet, catalogue))) for each in sheet.passes)
+
+
+def describe(sheet: Sheet, catalogue: Catalogue) -> str:
+    """Return the whole sheet as lines of plain text."""
+    if not sheet.passes:
+        return "Nothing is done to this shot yet."
+    lines = []
+    for number, (each, told) in enumerate(zip(sheet.passes, tell_sheet(sheet, catalogue), strict=True), start=1):
+        lines.append(f"{number} {each.name}, {_how_much(each)}\n  {told.plain}")
+    return "\n".join(lines)
+
+
+def region_glyph(region: Region | None, catalogue: Catalogue) -> str:
+    """Return the name of the small picture that stands before a region."""
+    if region is None or not region.parts:
+        return "all"
+    return catalogue.parts[region.parts[0].kind].glyph
+
+
+def _how_much(each: Pass) -> str:
+    if not each.on:
+        return "off"
+    mixed = f", mix {round(each.mix * 100)} %" if each.mix != 1 else ""
+    return f"strength {round(each.strength * 100)} %{mixed}"
+
+
+def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token]:
+    region = sheet.region(each.region)
+    told: list[Side] = [side for side in SIDES if _said(_treatment(each, side), catalogue)]
+    nothing: list[Side] = ["inside"]
+    for position, side in enumerate(told or nothing):
+        if position:
+            yield Token("text", " ")
+        yield Token("side", side.capitalize(), side=side)
+        yield Token("text", " ")
+        name = region.name if region else WHOLE
+        yield Token("where", name, glyph=region_glyph(region, catalogue), side=side)
+        yield from _tell_treatment(_treatment(each, side), side, catalogue)
+
+
+def _treatment(each: Pass, side: Side) -> Treatment:
+    return each.inside if side == "inside" else each.outside
+
+
+def _said(treatment: Treatment, catalogue: Catalogue) -> list[AdjustmentDeclaration]:
+    return [a for id, a in catalogue.adjustments.items() if id in treatment and not a.is_neutral(treatment[id])]
+
+
+def _tell_treatment(treatment: Treatment, side: Side, catalogue: Catalogue) -> Iterator[Token]:
+    adjustments = _said(treatment, catalogue)
+    yield Token("text", ": " if adjustments else ": nothing yet")
+    for position, adjustment in enumerate(adjustments):
+        if position:
+            yield Token("text", ", ")
+        values = adjustment.complete(treatment[adjustment.id])
+        text, value = _tell_values(adjustment, values)
+        yield Token("what", text, value, side=side, adjustment=adjustment.id)
+        phrase = _tell_choices(adjustment, values)
+        if phrase:
+            yield Token("text", f" {phrase}")
+    yield Token("text", ".")
+
+
+def _tell_values(adjustment: AdjustmentDeclaration, values: Values) -> tuple[str, str]:
+    main = adjustment.numbers[0]
+    return main.word or adjustment.name.lower(), say_number(float(values[main.id]), main)
+
+
+def _tell_choices(adjustment: AdjustmentDeclaration, values: Values) -> str:
+    phrases = []
+    for parameter in adjustment.parameters[1:]:
+        value = values[parameter.id]
+        if isinstance(parameter, Choice):
+            phrases.append(parameter.option(str(value)).phrase)
+        elif isinstance(parameter, Number) and value != parameter.neutral:
+            phrases.append(f"{parameter.word or parameter.name.lower()} {say_number(float(value), parameter)}")
+    return ", ".join(phrase for phrase in phrases if phrase)

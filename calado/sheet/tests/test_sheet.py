@@ -1,0 +1,206 @@
+"""Sheets: reading and refusing, round trip, steps and their inverses, the schema, the words."""
+
+import json
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from calado.adjust.registry import ADJUSTMENTS
+from calado.catalogue import CATALOGUE
+from calado.errors import SheetError
+from calado.region.kinds import PARTS
+from calado.sheet.check import read_sheet
+from calado.sheet.declare import Choice, Declaration, Number
+from calado.sheet.models import Part, Pass, Region, Sheet
+from calado.sheet.numbers import say_number
+from calado.sheet.schema import sheet_schema
+from calado.sheet.sentence import describe, tell_sheet
+from calado.sheet.steps import apply_step, sheet_data, step_between
+
+names = st.text(st.characters(codec="utf-8", exclude_categories=["Cs", "Cc"]), min_size=1, max_size=20)
+REGIONS = ("oval", "spot", "lamp")
+
+
+def values(declaration: Declaration) -> st.SearchStrategy[dict[str, float | str]]:
+    def one(parameter: Number | Choice) -> st.SearchStrategy[float | str]:
+        if isinstance(parameter, Number):
+            return st.floats(parameter.floor, parameter.ceiling)
+        return st.sampled_from([option.id for option in parameter.options])
+
+    return st.fixed_dictionaries({}, optional={p.id: one(p) for p in declaration.parameters})
+
+
+parts = st.one_of(
+    *(
+        st.builds(
+            Part,
+            id=st.just("p"),
+            kind=st.just(kind.id),
+            join=st.sampled_from(["add", "subtract", "intersect"]),
+            complement=st.booleans(),
+            opacity=st.floats(0, 1),
+            values=values(kind),
+        )
+        for kind in PARTS.values()
+    )
+)
+treatments = st.fixed_dictionaries({}, optional={a.id: values(a) for a in ADJUSTMENTS.values()})
+
+
+@st.composite
+def sheets(draw: st.DrawFn) -> Sheet:
+    regions = tuple(
+        Region(id=id, name=draw(names), parts=draw(st.lists(parts, max_size=1).map(tuple)))
+        for id in draw(st.lists(st.sampled_from(REGIONS), unique=True))
+    )
+    where = st.sampled_from([None, *(region.id for region in regions)])
+    passes = tuple(
+        Pass(
+            id=f"pass-{k}",
+            name=draw(names),
+            region=draw(where),
+            on=draw(st.booleans()),
+            strength=draw(st.floats(0, 2)),
+            mix=draw(st.floats(0, 1)),
+            inside=draw(treatments),
+            outside=draw(treatments),
+        )
+        for k in range(draw(st.integers(0, 3)))
+    )
+    return Sheet(regions=regions, passes=passes)
+
+
+class RoundTrip(TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(sheets())
+    def test_json_there_and_back(self, sheet: Sheet) -> None:
+        self.assertEqual(read_sheet(sheet.model_dump_json(), CATALOGUE), sheet)
+
+    @settings(max_examples=60, deadline=None)
+    @given(sheets(), sheets())
+    def test_a_step_and_its_inverse(self, one: Sheet, other: Sheet) -> None:
+        self.assertEqual(apply_step(one, step_between(one, other), CATALOGUE), other)
+        self.assertEqual(apply_step(other, step_between(other, one), CATALOGUE), one)
+
+    @settings(max_examples=60, deadline=None)
+    @given(sheets())
+    def test_every_sheet_can_be_told(self, sheet: Sheet) -> None:
+        self.assertEqual(len(tell_sheet(sheet, CATALOGUE)), len(sheet.passes))
+        for told in tell_sheet(sheet, CATALOGUE):
+            self.assertTrue(told.plain.startswith(("Inside ", "Outside ")))
+            self.assertTrue(told.plain.endswith((".", "nothing yet.")))
+
+
+def bad(**fields: object) -> dict[str, object]:
+    oval = {"id": "oval", "name": "oval", "parts": [{"id": "p", "kind": "ellipse"}]}
+    return {"regions": [oval], "passes": [{"id": "a", "name": "Edge", "region": "oval", **fields}]}
+
+
+class Refusals(TestCase):
+    """What is refused, and a piece of the sentence that says why."""
+
+    CASES = (
+        ("{", "not valid JSON"),
+        ("[" * 100000, "not valid JSON"),
+        ("[]", "not an object"),
+        ({"version": 99}, "newer Calado"),
+        ({"version": 0}, "never existed"),
+        ({"colour": 1}, "cannot be read at colour"),
+        (bad(region="lamp"), "not on the shelf"),
+        (bad(strength=3), "strength"),
+        (bad(mix=float("nan")), "mix"),
+        (bad(outside={"sparkle": {}}), "unknown adjustment"),
+        (bad(outside={"exposure": {"glow": 1}}), "no parameter"),
+        (bad(outside={"exposure": {"amount": 90}}), "between -12 and 12, got 90"),
+        (bad(outside={"exposure": {"amount": float("inf")}}), "cannot be read"),
+        (bad(outside={"exposure": {"amount": "lots"}}), "must be a number"),
+        (bad(outside={"blur": {"grade": "sideways"}}), "one of mix, radius"),
+        ({"regions": [{"id": "a", "name": "a"}] * 2}, "Two times"),
+        ({"regions": [{"id": "a", "name": "a", "parts": [{"id": "p", "kind": "cube"}]}]}, "unknown kind"),
+        ({"regions": [{"id": "a b", "name": "a"}]}, "regions > 0 > id"),
+        ({"passes": [{"id": "a", "name": ""}]}, "name"),
+    )
+
+    def test_each_with_a_sentence(self) -> None:
+        for data, piece in self.CASES:
+            with self.assertRaises(SheetError, msg=piece) as caught:
+                read_sheet(data, CATALOGUE)  # type: ignore[arg-type]
+            self.assertIn(piece, str(caught.exception))
+            self.assertTrue(caught.exception.code.startswith("sheet."))
+
+    def test_steps_that_do_not_fit(self) -> None:
+        for patch in (
+            [{"op": "remove", "path": "/passes/7"}],
+            [{"op": "replace", "path": "", "value": 3}],
+            [{"op": "fly", "path": "/passes"}],
+            [{"path": "/passes"}],
+            [{"op": "add", "path": "/passes/0", "value": {"id": "a"}}],
+            [{"op": "test", "path": "/version", "value": 2}],
+            [{"op": "add", "path": "/x", "value": 1}] * 5001,
+        ):
+            with self.assertRaises(SheetError):
+                apply_step(Sheet(), patch, CATALOGUE)
+
+
+class Words(TestCase):
+    """Sentences as LOOK's grammar wants them."""
+
+    oval = Region(id="oval", name="stage oval", parts=(Part(id="p", kind="ellipse"),))
+
+    def told(self, **fields: object) -> str:
+        sheet = Sheet(regions=(self.oval,), passes=(Pass(id="a", name="Vignette", **fields),))
+        return tell_sheet(sheet, CATALOGUE)[0].plain
+
+    def test_one_side(self) -> None:
+        treatment = {"saturation": {"amount": -0.3}, "exposure": {"amount": -1.2}}
+        self.assertEqual(
+            self.told(region="oval", outside=treatment),
+            "Outside stage oval: exposure −1.2\u00a0EV, saturation −30\u00a0%.",
+        )
+
+    def test_two_sides_are_two_sentences(self) -> None:
+        self.assertEqual(
+            self.told(region="oval", inside={"exposure": {"amount": 0.35}}, outside={"exposure": {"amount": -1}}),
+            "Inside stage oval: exposure +0.35\u00a0EV. Outside stage oval: exposure −1.0\u00a0EV.",
+        )
+
+    def test_whole_picture_choices_and_neutral(self) -> None:
+        self.assertEqual(
+            self.told(inside={"blur": {"radius": 0.0045, "grade": "radius"}, "exposure": {"amount": 0}}),
+            "Inside whole picture: blur 0.45\u00a0% growing by radius.",
+        )
+        self.assertEqual(self.told(region="oval"), "Inside stage oval: nothing yet.")
+
+    def test_the_whole_sheet(self) -> None:
+        self.assertEqual(describe(Sheet(), CATALOGUE), "Nothing is done to this shot yet.")
+        off = Sheet(passes=(Pass(id="a", name="Lamp", on=False), Pass(id="b", name="Edge", strength=0.8, mix=0.5)))
+        first, _, second, _ = describe(off, CATALOGUE).split("\n")
+        self.assertEqual((first, second), ("1 Lamp, off", "2 Edge, strength 80 %, mix 50 %"))
+
+    def test_numbers(self) -> None:
+        exposure, saturation = ADJUSTMENTS["exposure"].numbers[0], ADJUSTMENTS["saturation"].numbers[0]
+        blur, turn = ADJUSTMENTS["blur"].numbers[0], PARTS["ellipse"].parameter("turn")
+        assert isinstance(turn, Number)
+        for value, number, said in (
+            (-1.25, exposure, "−1.25\u00a0EV"),
+            (2, exposure, "+2.0\u00a0EV"),
+            (0.355, saturation, "+35.5\u00a0%"),
+            (-0.0001, saturation, "0.0\u00a0%"),
+            (0.0125, blur, "1.3\u00a0%"),
+            (0.0045, blur, "0.45\u00a0%"),
+            (-8, turn, "−8.0°"),
+        ):
+            self.assertEqual(say_number(value, number), said)
+
+
+class Schema(TestCase):
+    def test_every_declaration_is_in_it(self) -> None:
+        text = json.dumps(sheet_schema(CATALOGUE))
+        for declaration in (*ADJUSTMENTS.values(), *PARTS.values()):
+            self.assertIn(f'"{declaration.id}"', text)
+            for parameter in declaration.parameters:
+                self.assertIn(f'"{parameter.id}"', text)
+
+    def test_plain_data_is_json(self) -> None:
+        self.assertEqual(json.loads(json.dumps(sheet_data(Sheet()))), {"version": 1, "regions": [], "passes": []})

@@ -1,0 +1,1 @@
+"""Starters: ready passes that carry the know-how for one purpose; ordinary passes afterwards."""

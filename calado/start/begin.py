@@ -1,0 +1,157 @@
+"""Beginning a pass, a region or a part on a sheet: ids and names that are free, values that fit the picture."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+
+from calado.adjust.registry import ADJUSTMENTS
+from calado.errors import SheetError
+from calado.region.fit import fit_closed
+from calado.region.kinds import PARTS
+from calado.region.part import Points
+from calado.sheet.declare import Number, Value
+from calado.sheet.models import Join, Part, Pass, Region, Sheet, Treatment
+from calado.sheet.sentence import Side
+from calado.start.starters import STARTERS, Starter
+
+#: where a single adjustment begins: a quarter of its fader's longer way, so that it shows
+FIRST_SHARE = 0.25
+
+
+def start_pass(sheet: Sheet, starter_id: str, aspect: float, region: str | None = None) -> tuple[Sheet, str]:
+    """Return the sheet with a starter's pass at its end, and the pass's id.
+
+    ``region`` names a region of the shelf to start on instead of the starter's own.
+
+    Raises
+    ------
+    SheetError
+        when the starter or the region does not exist.
+    """
+    starter = next((each for each in STARTERS if each.id == starter_id), None)
+    if starter is None:
+        raise SheetError(f"There is no starter called “{starter_id}”.", code="start.unknown")
+    sheet, where = _where(sheet, starter, aspect, region)
+    return _with_pass(sheet, starter.name, where, starter.inside, starter.outside)
+
+
+def start_adjustment(sheet: Sheet, adjustment_id: str, side: Side, region: str | None) -> tuple[Sheet, str]:
+    """Return the sheet with a pass of one adjustment at its end, and the pass's id.
+
+    Raises
+    ------
+    SheetError
+        when the adjustment or the region does not exist.
+    """
+    adjustment = ADJUSTMENTS.get(adjustment_id)
+    if adjustment is None:
+        raise SheetError(f"There is no adjustment called “{adjustment_id}”.", code="start.unknown")
+    _must_exist(sheet, region)
+    main = adjustment.parameters[0]
+    assert isinstance(main, Number)  # a declaration's first parameter is its amount
+    way = main.low if main.low < 0 and side == "outside" else main.high
+    treatment: Treatment = {adjustment.id: {main.id: round(way * FIRST_SHARE, 4)}}
+    inside, outside = (treatment, {}) if side == "inside" or region is None else ({}, treatment)
+    return _with_pass(sheet, adjustment.name, region, inside, outside)
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """A part as it was drawn: its kind, and the values and points that differ from those of a new one.
+
+    ``freehand`` points are the path of a pen, to be followed by a curve of few points.
+    """
+
+    kind: str
+    values: Mapping[str, Value] = field(default_factory=dict)
+    points: Points = ()
+    freehand: bool = False
+
+    def part(self, id: str, join: Join, aspect: float) -> Part:
+        """Return the part for a picture ``aspect`` heights wide.
+
+        Raises
+        ------
+        SheetError
+            when the kind does not exist.
+        """
+        kind = PARTS.get(self.kind)
+        if kind is None:
+            raise SheetError(f"There is no kind of part called “{self.kind}”.", code="start.unknown")
+        points = fit_closed(self.points) if self.freehand else self.points
+        points = points or kind.corners(aspect)
+        return Part(id=id, kind=kind.id, join=join, values={**kind.place(aspect), **self.values}, points=points)
+
+
+def start_region(sheet: Sheet, drawn: Drawn, aspect: float) -> tuple[Sheet, str]:
+    """Return the sheet with a new region of one part on its shelf, and the region's id.
+
+    Raises
+    ------
+    SheetError
+        when the kind does not exist.
+    """
+    part = drawn.part("part-1", "add", aspect)
+    id = free_id("region", (region.id for region in sheet.regions))
+    name = free_name(PARTS[part.kind].noun or PARTS[part.kind].name.lower(), (region.name for region in sheet.regions))
+    region = Region(id=id, name=name, parts=(part,))
+    return sheet.model_copy(update={"regions": (*sheet.regions, region)}), id
+
+
+def join_part(sheet: Sheet, region_id: str, drawn: Drawn, join: Join, aspect: float) -> tuple[Sheet, str]:
+    """Return the sheet with a new part at the end of a region, and the part's id.
+
+    Raises
+    ------
+    SheetError
+        when the region or the kind does not exist.
+    """
+    _must_exist(sheet, region_id)
+    region = next(region for region in sheet.regions if region.id == region_id)
+    id = free_id("part", (part.id for part in region.parts))
+    part = drawn.part(id, join, aspect)
+    joined = region.model_copy(update={"parts": (*region.parts, part)})
+    regions = tuple(joined if each.id == region_id else each for each in sheet.regions)
+    return sheet.model_copy(update={"regions": regions}), id
+
+
+def free_id(stem: str, taken: Iterable[str]) -> str:
+    """Return ``stem-1``, or the first number that is not taken."""
+    ids, number = set(taken), 1
+    while f"{stem}-{number}" in ids:
+        number += 1
+    return f"{stem}-{number}"
+
+
+def free_name(name: str, taken: Iterable[str]) -> str:
+    """Return the name, or ``name 2`` and so on when it is taken."""
+    names, number = set(taken), 2
+    if name not in names:
+        return name
+    while f"{name} {number}" in names:
+        number += 1
+    return f"{name} {number}"
+
+
+def _must_exist(sheet: Sheet, region: str | None) -> None:
+    if region is not None and sheet.region(region) is None:
+        raise SheetError(f"There is no region “{region}” on the shelf.", code="start.region")
+
+
+def _where(sheet: Sheet, starter: Starter, aspect: float, region: str | None) -> tuple[Sheet, str | None]:
+    if region is not None:
+        _must_exist(sheet, region)
+        return sheet, region
+    made = starter.region(aspect)
+    if made is None:
+        return sheet, None
+    id = free_id("region", (each.id for each in sheet.regions))
+    name = free_name(made.name, (each.name for each in sheet.regions))
+    made = made.model_copy(update={"id": id, "name": name})
+    return sheet.model_copy(update={"regions": (*sheet.regions, made)}), id
+
+
+def _with_pass(sheet: Sheet, name: str, region: str | None, inside: Treatment, outside: Treatment) -> tuple[Sheet, str]:
+    id = free_id("pass", (each.id for each in sheet.passes))
+    name = free_name(name, (each.name for each in sheet.passes))
+    new = Pass(id=id, name=name, region=region, inside=inside, outside=outside)
+    return sheet.model_copy(update={"passes": (*sheet.passes, new)}), id

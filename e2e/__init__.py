@@ -1,0 +1,1 @@
+"""The real application, driven as a person drives it."""

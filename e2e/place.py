@@ -1,0 +1,213 @@
+"""The real thing for tests: the server and its worker as processes of their own, and a browser at its address."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, ClassVar
+from urllib.error import URLError
+from urllib.request import urlopen
+
+from django.test import SimpleTestCase
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+BROWSER = ["--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--disable-background-networking"]
+#: how long a test waits for what it expects, in ms; a slow machine is slow, not wrong
+PATIENCE = 30_000
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+class Calado:
+    """``manage.py serve`` on a folder of its own, with the demo in it."""
+
+    def __init__(self) -> None:
+        self._held = tempfile.TemporaryDirectory()
+        self.data = Path(self._held.name)
+        self.port = free_port()
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.surroundings = {**os.environ, "CALADO_DATA": str(self.data)}
+        self.process: subprocess.Popen[str] | None = None
+        self.manage("migrate", "--verbosity", "0")
+        self.manage("load_demo")
+
+    def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:
+        command = [sys.executable, "manage.py", *arguments]
+        return subprocess.run(command, check=True, cwd=ROOT, env=self.surroundings, capture_output=True, text=True)
+
+    def start(self) -> None:
+        command = [sys.executable, "manage.py", "serve", "--port", str(self.port)]
+        self.process = subprocess.Popen(
+            command, cwd=ROOT, env=self.surroundings, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+        )
+        limit = time.monotonic() + 60
+        while time.monotonic() < limit:
+            try:
+                with urlopen(f"{self.address}/api/projects", timeout=5):
+                    return
+            except (URLError, OSError):
+                time.sleep(0.1)
+        raise AssertionError("the server did not start")
+
+    def stop(self) -> str:
+        """Stop as Ctrl-C does, and return what was printed."""
+        if self.process is None:
+            return ""
+        self.process.send_signal(signal.SIGINT)
+        out, _ = self.process.communicate(timeout=20)
+        self.process = None
+        return out
+
+    def close(self) -> None:
+        self.stop()
+        self._held.cleanup()
+
+    def processes(self, word: str) -> list[int]:
+        """Return the processes of this server whose command line holds ``word``."""
+        found = []
+        for folder in Path("/proc").iterdir():
+            if not folder.name.isdigit():
+                continue
+            try:
+                command = (folder / "cmdline").read_bytes().replace(b"\0", b" ").decode()
+                surroundings = (folder / "environ").read_bytes().decode(errors="replace")
+            except OSError:
+                continue
+            if word in command and f"CALADO_DATA={self.data}\0" in surroundings:
+                found.append(int(folder.name))
+        return found
+
+
+class InBrowser(SimpleTestCase):
+    """Gives each test a fresh browser context at 1280 × 800 and fails on any error in the page's console."""
+
+    calado: ClassVar[Calado]
+    _play: ClassVar[Playwright]
+    _browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.calado = Calado()
+        cls.addClassCleanup(cls.calado.close)
+        cls.calado.start()
+        play = sync_playwright()
+        cls._play = play.start()
+        cls.addClassCleanup(cls._play.stop)
+        cls._browser = cls._play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER)
+        cls.addClassCleanup(cls._browser.close)
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.context: BrowserContext = self._browser.new_context(
+            viewport={"width": 1280, "height": 800}, accept_downloads=True
+        )
+        self.addCleanup(self.context.close)
+        self.page: Page = self.context.new_page()
+        self.page.set_default_timeout(PATIENCE)
+        self.errors: list[str] = []
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self.page.on("console", self._hear)
+
+    def _hear(self, message: Any) -> None:
+        # a refusal of the server is shown to the user by the page; the browser logs it as well
+        if message.type == "error" and "Failed to load resource" not in message.text:
+            self.errors.append(message.text)
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.errors, [])
+        super().tearDown()
+
+    # what a user does
+
+    def projects(self) -> None:
+        self.page.goto(self.calado.address)
+        self.page.get_by_role("heading", name="Projects").wait_for()
+
+    def contact_sheet(self) -> None:
+        self.projects()
+        self.page.get_by_role("heading", name="Lanternmoth").get_by_role("link").click()
+        self.page.locator("[data-shot]").first.wait_for()
+
+    def bench(self, name: str) -> None:
+        self.contact_sheet()
+        self.page.get_by_role("link", name=f"Open {name}").click()
+        self.settled()
+
+    def settled(self) -> None:
+        """Wait until the exact picture shows and all is saved."""
+        self.page.locator("canvas[data-picture=exact]").wait_for()
+        self.page.locator("[data-saving=saved]").wait_for()
+
+    def start(self, starter: str) -> None:
+        passes = self.page.locator("[data-pass]")
+        before = passes.count()
+        self.page.get_by_role("button", name="+ start a pass…").click()
+        self.page.locator(f"[data-starter={starter}]").click()
+        self.until(passes.count, before + 1)
+        self.settled()
+
+    def handle(self, name: str) -> Locator:
+        return self.page.locator(f'[data-handle="{name}"]')
+
+    def drag(self, handle: str, dx: float, dy: float, steps: int = 6) -> None:
+        """Drag a handle by so many screen pixels and let it go."""
+        x, y = self.middle(self.handle(handle))
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x + dx, y + dy, steps=steps)
+        self.page.mouse.up()
+        self.settled()
+
+    @staticmethod
+    def middle(of: Locator) -> tuple[float, float]:
+        box = of.bounding_box()
+        assert box is not None, "it is not on the screen"
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def number(self, parameter: str) -> str:
+        """Return what a fader's number field says."""
+        return self.page.locator(f"[data-parameter={parameter}] input").first.input_value().replace("\u00a0", " ")
+
+    def type_number(self, parameter: str, text: str, nth: int = 0) -> None:
+        field = self.page.locator(f"[data-parameter={parameter}] input").nth(nth)
+        field.fill(text)
+        field.press("Enter")
+        self.settled()
+
+    def told(self, nth: int = 0) -> str:
+        """Return a pass's sentence as it reads."""
+        return self.page.locator("[data-pass] .told").nth(nth).inner_text().replace("\u00a0", " ")
+
+    def reads(self, sentence: str, nth: int = 0) -> None:
+        """Wait until a pass reads so."""
+        self.until(lambda: self.told(nth), sentence)
+
+    def until(self, look: Callable[[], Any], expected: Any) -> None:
+        """Wait until ``look`` gives what is expected; fail with what it gives instead."""
+        limit = time.monotonic() + PATIENCE / 1000
+        while (found := look()) != expected and time.monotonic() < limit:
+            self.page.wait_for_timeout(50)
+        self.assertEqual(found, expected)
+
+    def ask(self, path: str) -> Any:
+        """Return what the API says of something."""
+        return self.context.request.get(f"{self.calado.address}/api{path}").json()
+
+    def where(self) -> str:
+        """Return the API's address of the shot on the bench."""
+        return self.page.url.removeprefix(self.calado.address)
+
+    def sheet(self) -> Any:
+        """Return the sheet of the shot on the bench, as it stands on disk."""
+        return self.ask(f"{self.where()}/bench")["sheet"]

@@ -1,0 +1,85 @@
+"""Every screen, in both rooms, by the rules of WCAG 2.2 AA as axe-core checks them."""
+
+from typing import Any
+
+from django.test import tag
+
+from e2e.place import ROOT, InBrowser
+
+AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+
+
+@tag("e2e")
+class AccessTest(InBrowser):
+    def _check(self, screen: str) -> None:
+        self.page.evaluate(AXE.read_text() + "; 0")
+        for room in ("dim", "day"):
+            self.page.evaluate("(room) => { document.documentElement.dataset.theme = room }", room)
+            self.page.wait_for_timeout(250)
+            found: Any = self.page.evaluate("(tags) => axe.run({ runOnly: { type: 'tag', values: tags } })", RULES)
+            faults = [
+                f"{each['id']}: {node['target']} {node['failureSummary'][:200]}"
+                for each in found["violations"]
+                for node in each["nodes"]
+            ]
+            with self.subTest(screen=screen, room=room):
+                self.assertEqual(faults, [])
+
+    def test_screens(self) -> None:
+        self.projects()
+        self._check("projects")
+        self.contact_sheet()
+        self._check("contact sheet")
+        self.bench("Portrait by lamplight")
+        self._check("bench")
+        self.page.locator("[data-pass] .told .where").first.click()
+        self.page.get_by_role("radio", name="Lattice", exact=True).click()
+        self.settled()
+        self._check("bench, a region in hand")
+        self.page.locator("[data-pass] .told .what").first.click()
+        self.settled()
+        self._check("bench, a value in hand")
+        self.page.keyboard.press("n")
+        self.page.locator("[data-starter]").first.wait_for()
+        self._check("starting a pass")
+        self.page.keyboard.press("Escape")
+        for key, name in (("?", "keys"), ("e", "export")):
+            self.page.keyboard.press(key)
+            self.page.get_by_role("dialog").wait_for()
+            self._check(name)
+            self.page.keyboard.press("Escape")
+            self.page.get_by_role("dialog").wait_for(state="detached")
+
+    def test_by_the_keyboard_alone(self) -> None:
+        """From the projects to a pass that is pulled and exported, without a pointer."""
+        self.projects()
+        self._tab_to("link", "Lanternmoth")
+        self.page.keyboard.press("Enter")
+        self.page.locator("[data-shot]").first.wait_for()
+        self._tab_to("link", "Open The bench by the window")
+        self.page.keyboard.press("Enter")
+        self.settled()
+        self.page.keyboard.press("n")
+        self.page.get_by_label("Search by purpose").wait_for()
+        self.page.keyboard.type("darken corners")
+        self.page.locator("[data-first=true]").wait_for()
+        self.page.keyboard.press("Enter")
+        self.reads("Outside frame oval: exposure −1.2 EV, saturation −15 %.")
+        self._tab_to("button", "exposure −1.2 EV")
+        self.page.keyboard.press("Enter")
+        self._tab_to("slider", "Exposure")
+        self.page.keyboard.press("ArrowDown")
+        self.reads("Outside frame oval: exposure −1.3 EV, saturation −15 %.")
+
+    def _tab_to(self, role: str, name: str) -> None:
+        for _ in range(120):
+            self.page.keyboard.press("Tab")
+            held = self.page.locator(":focus")
+            if held.count() and self._is(held, role, name):
+                return
+        self.fail(f"Tab never comes to {role} “{name}”")
+
+    def _is(self, held: Any, role: str, name: str) -> bool:
+        at = self.page.get_by_role(role, name=name).and_(held)  # type: ignore[arg-type]
+        return bool(at.count())

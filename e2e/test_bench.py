@@ -1,0 +1,197 @@
+"""The bench under hand: pointer, keyboard, pen, zoom, refusals."""
+
+from django.test import tag
+
+from e2e.place import InBrowser
+
+
+@tag("e2e")
+class BenchTest(InBrowser):
+    def test_every_key_of_the_sheet_of_keys(self) -> None:
+        self.bench("Five pots")
+        press = self.page.keyboard.press
+        press("n")
+        self.page.get_by_label("Search by purpose").wait_for()
+        press("Escape")
+        self.page.get_by_label("Search by purpose").wait_for(state="detached")
+        press("r")
+        self.page.get_by_text("A new region").wait_for()
+        press("Enter")
+        self.handle("Move").wait_for()
+        self.settled()
+        for key, view in (("l", "lattice"), ("m", "matte"), ("c", "cutout"), ("v", "picture")):
+            press(key)
+            self.page.locator(f"canvas[data-view={view}]").wait_for()
+        self._nudge()
+        self.page.get_by_role("button", name="Soft-edge vignette", exact=True).click()
+        for key, look, expected in (
+            ("o", lambda: self.sheet()["passes"][0]["on"], False),
+            ("o", lambda: self.sheet()["passes"][0]["on"], True),
+            ("d", lambda: len(self.sheet()["passes"]), 2),
+            ("Delete", lambda: len(self.sheet()["passes"]), 1),
+            ("Control+z", lambda: len(self.sheet()["passes"]), 2),
+            ("Control+Shift+z", lambda: len(self.sheet()["passes"]), 1),
+        ):
+            press(key)
+            self.until(look, expected)
+        press("h")
+        self.page.get_by_label("The sheet").wait_for(state="detached")
+        press("Escape")
+        self.page.get_by_label("The sheet").wait_for()
+        for key, name in (("?", "Keys"), ("e", "Export Five pots")):
+            press(key)
+            dialog = self.page.get_by_role("dialog", name=name)
+            dialog.wait_for()
+            press("Escape")
+            dialog.wait_for(state="detached")
+        press("t")
+        self.page.locator("html[data-theme=day]").wait_for()
+        press("t")
+        press("]")
+        self.page.get_by_role("heading", name="Ticket booth").wait_for()
+        press("[")
+        self.page.get_by_role("heading", name="Five pots").wait_for()
+
+    def _nudge(self) -> None:
+        before = self.sheet()["regions"][-1]["parts"][0]["values"]["x"]
+        self.page.keyboard.press("ArrowRight")
+        self.page.keyboard.press("Shift+ArrowRight")
+        self.until(lambda: round(self.sheet()["regions"][-1]["parts"][0]["values"]["x"] - before, 4), 0.011)
+
+    def test_zoom_and_pan_leave_the_sheet_alone(self) -> None:
+        self.bench("Ticket booth")
+        before = self.sheet()
+        stage = self.page.locator(".stage")
+        scale = lambda: float(stage.get_attribute("data-scale") or 0)  # noqa: E731
+        left = lambda: float(stage.get_attribute("data-left") or 0)  # noqa: E731
+        fit = scale()
+        x, y = self.middle(stage)
+        self.page.mouse.move(x, y)
+        self.page.mouse.wheel(0, -600)
+        self.until(lambda: scale() > 2 * fit, True)
+        at = left()
+        self.page.mouse.down()
+        self.page.mouse.move(x - 60, y, steps=3)
+        self.page.mouse.up()
+        self.until(lambda: round(left() - at), -60)
+        self.page.keyboard.press("1")
+        self.until(scale, 1.0)
+        self.settled()
+        self.page.keyboard.press("f")
+        self.until(scale, fit)
+        self.settled()
+        self.assertEqual(self.sheet(), before)
+
+    def test_numbers_by_keys_wheel_and_double_press(self) -> None:
+        self.bench("Night rehearsal")
+        self.page.locator("[data-pass] .told .what").first.click()
+        fader = self.page.get_by_role("slider", name="Exposure")
+        value = lambda: self.sheet()["passes"][0]["inside"].get("exposure", {}).get("amount", 0)  # noqa: E731
+        self.assertEqual(value(), 0.35)
+        fader.focus()
+        for key, expected in (("ArrowUp", 0.45), ("Shift+ArrowUp", 0.46), ("PageDown", -0.54), ("Backspace", 0)):
+            fader.press(key)
+            self.until(value, expected)
+        x, y = self.middle(fader)
+        self.page.mouse.move(x, y)
+        self.page.mouse.wheel(0, -100)
+        self.until(value, 0.1)
+        fader.dblclick()
+        self.until(value, 0)
+        self.type_number("amount", "+4,5 EV")
+        self.until(value, 4.5)
+        self.type_number("amount", "99")
+        self.until(value, 12)
+        self.type_number("amount", "as bright as can be")
+        self.assertEqual(self.number("amount"), "+12.0 EV")
+
+    def test_a_part_joins_and_a_side_is_chosen(self) -> None:
+        self.bench("Portrait by lamplight")
+        self.page.locator("[data-pass] .told .where").first.click()
+        self.page.get_by_role("button", name="subtract", exact=True).click()
+        self.page.get_by_text("Subtract from frame oval").wait_for()
+        self.page.keyboard.press("Enter")
+        self.until(lambda: [p["join"] for p in self.sheet()["regions"][0]["parts"]], ["add", "subtract"])
+        self.page.get_by_text("less", exact=False).first.wait_for()
+        self.page.locator("[data-pass] .told .what").first.click()
+        self.page.get_by_role("radio", name="Inside").click()
+        self.type_number("amount", "0.5")
+        self.reads("Inside frame oval: exposure +0.5 EV. Outside frame oval: exposure −1.2 EV, saturation −15 %.")
+
+    def test_the_shelf_keeps_a_region_and_says_who_uses_it(self) -> None:
+        self.bench("Portrait by lamplight")
+        card = self.page.locator(".shelf .card").first
+        card.locator("small", has_text="pass 1").wait_for()
+        card.click()
+        shelf = self.page.get_by_label("Shelf")
+        shelf.get_by_role("button", name="duplicate").click()
+        self.until(lambda: [region["name"] for region in self.sheet()["regions"]], ["frame oval", "frame oval 2"])
+        shelf.get_by_role("button", name="remove spare").click()
+        self.until(lambda: len(self.sheet()["regions"]), 1)
+        self.page.get_by_role("button", name="Vignette", exact=True).click()
+        self.page.get_by_role("button", name="delete", exact=True).click()
+        self.until(lambda: (len(self.sheet()["passes"]), len(self.sheet()["regions"])), (0, 1))
+        self.page.get_by_role("button", name="Undo", exact=True).click()
+        self.until(lambda: len(self.sheet()["passes"]), 1)
+
+    def test_snapshots(self) -> None:
+        self.bench("Night rehearsal")
+        was = self.sheet()
+        self.page.get_by_role("button", name="Snapshots").click()
+        dialog = self.page.get_by_role("dialog", name="Snapshots")
+        dialog.get_by_text("No snapshot is kept yet.").wait_for()
+        dialog.get_by_label("Name of the snapshot").fill("before the premiere")
+        dialog.get_by_role("button", name="Keep", exact=True).click()
+        dialog.get_by_text("before the premiere").wait_for()
+        self.page.keyboard.press("Escape")
+        self.start("vignette")
+        self.assertNotEqual(self.sheet(), was)
+        self.page.get_by_role("button", name="Snapshots").click()
+        dialog.get_by_role("button", name="return to it").click()
+        self.until(self.sheet, was)
+
+    def test_a_finger_moves_a_bead(self) -> None:
+        """A touch through the protocol of the browser: pan with one, zoom with two."""
+        self.bench("Dusk on the cobbles")
+        self.page.keyboard.press("r")
+        self.page.get_by_text("A new region").wait_for()
+        self.page.keyboard.press("Enter")
+        self.handle("Move").wait_for()
+        self.settled()
+        before = self.sheet()["regions"][0]["parts"][0]["values"]["x"]
+        touch = self.context.new_cdp_session(self.page)
+        x, y = self.middle(self.handle("Move"))
+
+        def send(kind: str, *points: tuple[float, float]) -> None:
+            given = [{"x": px, "y": py, "id": k} for k, (px, py) in enumerate(points)]
+            touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": given})
+
+        send("touchStart", (x, y))
+        for step in range(1, 6):
+            send("touchMove", (x + 12 * step, y))
+        send("touchEnd")
+        self.until(lambda: self.sheet()["regions"][0]["parts"][0]["values"]["x"] > before + 0.05, True)
+        stage = self.page.locator(".stage")
+        fit = float(stage.get_attribute("data-scale") or 0)
+        box = stage.bounding_box()
+        assert box is not None
+        left, top = box["x"] + 40, box["y"] + 40
+        send("touchStart", (left, top), (left + 60, top))
+        for step in range(1, 8):
+            send("touchMove", (left, top), (left + 60 + 20 * step, top))
+        send("touchEnd")
+        self.until(lambda: float(stage.get_attribute("data-scale") or 0) > 1.8 * fit, True)
+
+    def test_a_narrow_window_keeps_everything_in_reach(self) -> None:
+        self.page.set_viewport_size({"width": 1024, "height": 700})
+        self.bench("Portrait by lamplight")
+        self.page.locator("[data-pass] .told .where").first.click()
+        for out in (
+            self.page.locator("[data-parameter=opacity] input"),
+            self.page.get_by_role("button", name="Export…"),
+        ):
+            out.scroll_into_view_if_needed()
+            x, _ = self.middle(out)
+            self.assertLess(x, 1024)
+        self.page.get_by_role("button", name="Export…").click()
+        self.page.get_by_role("dialog").wait_for()

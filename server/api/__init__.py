@@ -1,0 +1,1 @@
+"""The API: addresses, what goes in and out, refusals."""

@@ -1,0 +1,143 @@
+"""The bench: a shot's sheet, its changes, its previews."""
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from calado.catalogue import CATALOGUE
+from calado.errors import RequestError
+from calado.render.engine import Order
+from calado.render.preview import View, render_preview
+from calado.sheet.check import check_sheet, read_sheet
+from calado.sheet.models import Sheet
+from calado.start.begin import Drawn, join_part, start_adjustment, start_pass, start_region
+from calado.window import window_of_rectangle
+from server.api.schemas import (
+    BenchOut,
+    DescribeOut,
+    MatteValueIn,
+    MatteValueOut,
+    NameIn,
+    PreviewIn,
+    Problem,
+    SeenIn,
+    SheetIn,
+    SnapshotOut,
+    StartIn,
+    StartOut,
+    StepIn,
+)
+from server.api.tell import tell_bench, tell_draft
+from server.bench.sources import ENGINE, source_for
+from server.projects.access import shot_called
+from server.projects.actions import change
+from server.projects.models import Shot, Snapshot
+
+router = Router(tags=["bench"])
+SHOT = "/projects/{project}/shots/{shot}"
+REFUSED = {404: Problem, 409: Problem, 422: Problem}
+
+
+@router.get(SHOT + "/bench", response={200: BenchOut, 404: Problem})
+def read_bench(request: HttpRequest, project: str, shot: str) -> BenchOut:
+    """Return a shot's newest sheet."""
+    found = shot_called(project, shot)
+    return tell_bench(found, change.head_of(found))
+
+
+@router.post(SHOT + "/steps", response={200: BenchOut, **REFUSED})
+def step(request: HttpRequest, project: str, shot: str, payload: StepIn) -> BenchOut:
+    """Change the sheet by a step; when this answers, the step is on disk."""
+    found = shot_called(project, shot)
+    return tell_bench(found, change.take_step(found, payload.seen, payload.patch, payload.label))
+
+
+@router.post(SHOT + "/undo", response={200: BenchOut, **REFUSED})
+def undo(request: HttpRequest, project: str, shot: str, payload: SeenIn) -> BenchOut:
+    """Take back the newest change."""
+    found = shot_called(project, shot)
+    return tell_bench(found, change.undo(found, payload.seen))
+
+
+@router.post(SHOT + "/redo", response={200: BenchOut, **REFUSED})
+def redo(request: HttpRequest, project: str, shot: str, payload: SeenIn) -> BenchOut:
+    """Bring back what was undone."""
+    found = shot_called(project, shot)
+    return tell_bench(found, change.redo(found, payload.seen))
+
+
+@router.get(SHOT + "/snapshots", response={200: list[SnapshotOut], 404: Problem})
+def list_snapshots(request: HttpRequest, project: str, shot: str) -> list[SnapshotOut]:
+    """Return the named revisions."""
+    return [_snapshot(each) for each in shot_called(project, shot).snapshots.all()]
+
+
+@router.post(SHOT + "/snapshots", response={200: SnapshotOut, 404: Problem})
+def take_snapshot(request: HttpRequest, project: str, shot: str, payload: NameIn) -> SnapshotOut:
+    """Give the newest revision a name."""
+    found = shot_called(project, shot)
+    return _snapshot(Snapshot.objects.create(shot=found, name=payload.name, number=found.head))
+
+
+@router.post(SHOT + "/snapshots/{snapshot}/return", response={200: BenchOut, **REFUSED})
+def return_to_snapshot(request: HttpRequest, project: str, shot: str, snapshot: int, payload: SeenIn) -> BenchOut:
+    """Make a named revision's sheet the newest."""
+    found = shot_called(project, shot)
+    return tell_bench(found, change.return_to(found, payload.seen, snapshot))
+
+
+def _snapshot(snapshot: Snapshot) -> SnapshotOut:
+    return SnapshotOut(id=snapshot.id, name=snapshot.name, number=snapshot.number, created=snapshot.created)
+
+
+@router.post("/describe", response={200: DescribeOut, 422: Problem})
+def describe(request: HttpRequest, payload: SheetIn) -> DescribeOut:
+    """Return a draft in words."""
+    return DescribeOut(told=tell_draft(read_sheet(payload.sheet, CATALOGUE)))
+
+
+@router.post(SHOT + "/start", response={200: StartOut, 404: Problem, 422: Problem})
+def start(request: HttpRequest, project: str, shot: str, payload: StartIn) -> StartOut:
+    """Return a draft with something begun on it; nothing is saved yet."""
+    found = shot_called(project, shot)
+    sheet, id = _begin(read_sheet(payload.sheet, CATALOGUE), payload, found)
+    check_sheet(sheet, CATALOGUE)
+    return StartOut(sheet=sheet, id=id)
+
+
+def _begin(sheet: Sheet, payload: StartIn, shot: Shot) -> tuple[Sheet, str]:
+    aspect = shot.width / shot.height
+    if payload.what == "starter":
+        return start_pass(sheet, payload.id, aspect, payload.region)
+    if payload.what == "adjustment":
+        return start_adjustment(sheet, payload.id, payload.side, payload.region)
+    drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand)
+    if payload.what == "region":
+        return start_region(sheet, drawn, aspect)
+    if payload.region is None:
+        raise RequestError("Name the region that the part joins.", code="start.region")
+    return join_part(sheet, payload.region, drawn, payload.join, aspect)
+
+
+@router.post(SHOT + "/preview", response={404: Problem, 422: Problem})
+def preview(request: HttpRequest, project: str, shot: str, payload: PreviewIn) -> HttpResponse:
+    """Return a view of a draft as a picture; ``X-Rectangle`` tells which full-size pixels it covers."""
+    found = shot_called(project, shot)
+    order = Order(read_sheet(payload.sheet, CATALOGUE), read_sheet(found.project.sheet, CATALOGUE), payload.exaggerate)
+    view = View(
+        payload.view, payload.rectangle, payload.scale, payload.region, payload.ground, payload.draft, payload.format
+    )
+    made = render_preview(ENGINE, source_for(found), order, view)
+    headers = {"X-Rectangle": ",".join(f"{side:.4f}" for side in made.rectangle), "Cache-Control": "no-store"}
+    return HttpResponse(made.data, content_type=f"image/{made.format}", headers=headers)
+
+
+@router.post(SHOT + "/matte-value", response={200: MatteValueOut, 404: Problem, 422: Problem})
+def matte_value(request: HttpRequest, project: str, shot: str, payload: MatteValueIn) -> MatteValueOut:
+    """Return a region's matte at one pixel of the full-size picture."""
+    found = shot_called(project, shot)
+    sheet = read_sheet(payload.sheet, CATALOGUE)
+    region = sheet.region(payload.region)
+    if region is None:
+        raise RequestError("There is no such region on the shelf.", code="render.region")
+    window = window_of_rectangle((found.width, found.height), 1.0, (int(payload.x), int(payload.y), 1, 1))
+    return MatteValueOut(value=float(ENGINE.matte(region, window)[0, 0]))

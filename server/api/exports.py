@@ -1,0 +1,60 @@
+"""Exports: ordered, watched, called off, fetched."""
+
+from django.http import FileResponse, HttpRequest
+from ninja import Router
+
+from calado.media.write import Target
+from server.api.schemas import ExportIn, ExportOut, Problem
+from server.api.tell import tell_export
+from server.jobs.actions import call_off, order_export, remove_export
+from server.jobs.models import Export
+from server.projects.access import project_called, shot_called
+from server.projects.errors import Missing
+
+router = Router(tags=["exports"])
+PROJECT = "/projects/{project}/exports"
+
+
+def _called(project: str, id: str) -> Export:
+    found = Export.objects.filter(project=project_called(project), id=id).select_related("shot").first()
+    if found is None:
+        raise Missing("export")
+    return found
+
+
+@router.get(PROJECT, response={200: list[ExportOut], 404: Problem})
+def list_exports(request: HttpRequest, project: str) -> list[ExportOut]:
+    """Return the exports of a project, newest first."""
+    found = Export.objects.filter(project=project_called(project)).select_related("shot")[:100]
+    return [tell_export(export) for export in found]
+
+
+@router.post(PROJECT, response={200: list[ExportOut], 404: Problem, 422: Problem})
+def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> list[ExportOut]:
+    """Put an export of each shot into the queue."""
+    target = Target(payload.format, payload.bits, payload.quality)
+    shots = [shot_called(project, shot) for shot in payload.shots]
+    return [tell_export(order_export(shot, target, keep_metadata=payload.keep_metadata)) for shot in shots]
+
+
+@router.post(PROJECT + "/{export}/cancel", response={200: ExportOut, 404: Problem})
+def cancel_export(request: HttpRequest, project: str, export: str) -> ExportOut:
+    """Call an export off."""
+    call_off(_called(project, export))
+    return tell_export(_called(project, export))
+
+
+@router.delete(PROJECT + "/{export}", response={204: None, 404: Problem})
+def delete_export(request: HttpRequest, project: str, export: str) -> tuple[int, None]:
+    """Remove an export and its file."""
+    remove_export(_called(project, export))
+    return 204, None
+
+
+@router.get(PROJECT + "/{export}/file", response={404: Problem})
+def fetch_export(request: HttpRequest, project: str, export: str) -> FileResponse:
+    """Return the finished file."""
+    found = _called(project, export)
+    if found.state != Export.State.DONE or not found.path.exists():
+        raise Missing("finished file")
+    return FileResponse(found.path.open("rb"), as_attachment=True, filename=found.file_name)

@@ -1,0 +1,134 @@
+"""Projects, shots, uploads, thumbnails."""
+
+import hashlib
+import json
+from pathlib import Path
+
+from django.db.models import Count, F
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Form, Router, UploadedFile
+
+from calado.catalogue import CATALOGUE
+from calado.errors import MediaError
+from calado.media.stills import MAX_BYTES
+from calado.render.engine import Engine, Order
+from calado.render.preview import View, render_preview
+from calado.sheet.check import read_sheet
+from calado.sheet.models import Sheet
+from calado.start.search import search
+from server.api.schemas import CatalogueOut, FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, ShotOut
+from server.api.tell import tell_catalogue, tell_shot
+from server.bench.sources import source_for
+from server.jobs.removal import remove_project, remove_shot
+from server.projects.access import project_called, projects, shot_called
+from server.projects.actions.add_shot import add_shot
+from server.projects.actions.change import head_of, sheet_of
+from server.projects.models import Project, Revision, Shot
+
+router = Router(tags=["projects"])
+THUMBNAIL_SIDE = 560
+#: thumbnails of many shots must not push the bench's pictures out of its engine
+_THUMBNAILS = Engine(cache_bytes=32 * 2**20)
+
+
+@router.get("/catalogue", response=CatalogueOut)
+def catalogue(request: HttpRequest) -> CatalogueOut:
+    """Return everything that is declared: adjustments, parts, starters."""
+    return tell_catalogue()
+
+
+@router.get("/find", response=FoundOut)
+def find(request: HttpRequest, q: str = "") -> FoundOut:
+    """Return the starters and adjustments that fit a purpose."""
+    found = search(q[:80])
+    return FoundOut(starters=list(found.starters), adjustments=list(found.adjustments), read_as=found.read_as)
+
+
+@router.get("/projects", response=list[ProjectOut])
+def list_projects(request: HttpRequest) -> list[ProjectOut]:
+    """Return all projects."""
+    found = projects().annotate(count=Count("shots")).prefetch_related("shots")
+    return [
+        ProjectOut(
+            id=p.id, name=p.name, shots=p.count, covers=[s.id for s in list(p.shots.all())[:4]], created=p.created
+        )
+        for p in found
+    ]
+
+
+@router.post("/projects", response={200: ProjectDetailOut, 422: Problem})
+def create_project(request: HttpRequest, payload: NameIn) -> ProjectDetailOut:
+    """Begin an empty project."""
+    project = Project.objects.create(name=payload.name)
+    return ProjectDetailOut(id=project.id, name=project.name, shots=[])
+
+
+@router.get("/projects/{project}", response={200: ProjectDetailOut, 404: Problem})
+def read_project(request: HttpRequest, project: str) -> ProjectDetailOut:
+    """Return a project and its shots."""
+    found = project_called(project)
+    shots = list(found.shots.all())
+    heads = {r.shot_id: r for r in Revision.objects.filter(shot__project=found, number=F("shot__head"))}
+    return ProjectDetailOut(
+        id=found.id, name=found.name, shots=[tell_shot(shot, sheet_of(heads[shot.id])) for shot in shots]
+    )
+
+
+@router.patch("/projects/{project}", response={200: NameIn, 404: Problem})
+def rename_project(request: HttpRequest, project: str, payload: NameIn) -> NameIn:
+    """Give a project another name."""
+    projects().filter(id=project_called(project).id).update(name=payload.name)
+    return payload
+
+
+@router.delete("/projects/{project}", response={204: None, 404: Problem})
+def delete_project(request: HttpRequest, project: str) -> tuple[int, None]:
+    """Remove a project and its shots."""
+    remove_project(project_called(project))
+    return 204, None
+
+
+@router.post("/projects/{project}/shots", response={200: ShotOut, 404: Problem, 409: Problem, 422: Problem})
+def upload(request: HttpRequest, project: str, file: UploadedFile = File(...), name: str = Form("")) -> ShotOut:
+    """Add a still. It was streamed to disk on the way in; what it is, its content says."""
+    if file.size is None or file.size > MAX_BYTES:
+        raise MediaError(f"Calado takes files up to {MAX_BYTES // 2**20} MB. Save it smaller.", code="media.large")
+    path = Path(file.temporary_file_path())  # type: ignore[attr-defined]
+    shot = add_shot(project_called(project), path, file.name or "untitled", name)
+    return tell_shot(shot, Sheet())
+
+
+@router.patch("/projects/{project}/shots/{shot}", response={200: NameIn, 404: Problem})
+def rename_shot(request: HttpRequest, project: str, shot: str, payload: NameIn) -> NameIn:
+    """Give a shot another name."""
+    Shot.objects.filter(id=shot_called(project, shot).id).update(name=payload.name)
+    return payload
+
+
+@router.delete("/projects/{project}/shots/{shot}", response={204: None, 404: Problem})
+def delete_shot(request: HttpRequest, project: str, shot: str) -> tuple[int, None]:
+    """Remove a shot."""
+    remove_shot(shot_called(project, shot))
+    return 204, None
+
+
+def _state(shot: Shot) -> str:
+    """Return what a shot's finished picture depends on, besides its source: its own sheet and the project's."""
+    finish = json.dumps(shot.project.sheet, sort_keys=True).encode()
+    return f"{shot.head}-{hashlib.sha256(finish).hexdigest()[:12]}"
+
+
+@router.get("/projects/{project}/shots/{shot}/thumbnail", response={404: Problem})
+def thumbnail(request: HttpRequest, project: str, shot: str, of: str = "done") -> HttpResponse:
+    """Return a small picture: as it is done now, or of the source."""
+    found = shot_called(project, shot)
+    etag = f'"{found.sha256[:16]}-{_state(found) if of == "done" else "source"}"'
+    if request.headers.get("If-None-Match") == etag:
+        return HttpResponse(status=304)
+    source = source_for(found)
+    finish = read_sheet(found.project.sheet, CATALOGUE)
+    order = Order() if of == "source" else Order(sheet_of(head_of(found)), finish)
+    scale = min(THUMBNAIL_SIDE / max(source.width, source.height), 1.0)
+    whole = (0.0, 0.0, float(source.width), float(source.height))
+    made = render_preview(_THUMBNAILS, source, order, View("picture", whole, scale))
+    return HttpResponse(made.data, content_type="image/jpeg", headers={"ETag": etag, "Cache-Control": "no-cache"})

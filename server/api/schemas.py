@@ -1,0 +1,279 @@
+"""What goes in and out of the API. The sheet's own models are the core's."""
+
+from datetime import datetime
+from typing import Any, Literal
+
+from ninja import Field, Schema
+
+from calado.render.views import Ground, ViewName
+from calado.sheet.models import MAX_POINTS, Corner, Join, ParameterValues, Sheet
+
+Side = Literal["inside", "outside"]
+
+
+class Problem(Schema):
+    """A refusal (RFC 9457): ``title`` is one sentence, ``code`` is stable."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    code: str
+    newest: int | None = None
+    shot: str | None = None
+
+
+class OptionOut(Schema):
+    """One value of a choice."""
+
+    id: str
+    name: str
+
+
+class ParameterOut(Schema):
+    """A parameter as declared: a number with its fader, or a choice."""
+
+    id: str
+    name: str
+    kind: Literal["number", "choice"]
+    unit: str = ""
+    neutral: float | str
+    low: float = 0
+    high: float = 1
+    floor: float = 0
+    ceiling: float = 1
+    step: float = 0.01
+    curve: str = "linear"
+    signed: bool = False
+    needs: list[str] = []
+    options: list[OptionOut] = []
+
+
+class AdjustmentOut(Schema):
+    """An adjustment as declared."""
+
+    id: str
+    name: str
+    group: str
+    says: str
+    parameters: list[ParameterOut]
+
+
+class PartKindOut(Schema):
+    """A kind of part as declared."""
+
+    id: str
+    name: str
+    glyph: str
+    handles: str
+    says: str
+    parameters: list[ParameterOut]
+
+
+class StarterOut(Schema):
+    """A starter in words."""
+
+    id: str
+    name: str
+    says: str
+
+
+class CatalogueOut(Schema):
+    """All that is declared."""
+
+    groups: list[str]
+    adjustments: list[AdjustmentOut]
+    parts: list[PartKindOut]
+    starters: list[StarterOut]
+
+
+class FoundOut(Schema):
+    """What fits a search."""
+
+    starters: list[str]
+    adjustments: list[str]
+    read_as: str
+
+
+class NameIn(Schema):
+    """A name."""
+
+    name: str = Field(min_length=1, max_length=80)
+
+
+class ProjectOut(Schema):
+    """A project in the list."""
+
+    id: str
+    name: str
+    shots: int
+    covers: list[str]
+    created: datetime
+
+
+class ShotOut(Schema):
+    """A shot on the contact sheet."""
+
+    id: str
+    name: str
+    width: int
+    height: int
+    format: str
+    bits: int
+    space: str
+    note: str
+    head: int
+    passes: list[str]
+
+
+class ProjectDetailOut(Schema):
+    """A project and its shots."""
+
+    id: str
+    name: str
+    shots: list[ShotOut]
+
+
+class TokenOut(Schema):
+    """A piece of a sentence."""
+
+    kind: Literal["side", "where", "what", "text"]
+    text: str
+    value: str
+    glyph: str
+    side: Side | None
+    adjustment: str
+
+
+class ToldOut(Schema):
+    """A pass in words."""
+
+    id: str
+    tokens: list[TokenOut]
+
+
+class SnapshotOut(Schema):
+    """A revision with a name."""
+
+    id: int
+    name: str
+    number: int
+    created: datetime
+
+
+class BenchOut(Schema):
+    """A shot's newest sheet and where undo and redo lead."""
+
+    shot: str
+    revision: int
+    sheet: Sheet
+    told: list[ToldOut]
+    undo: str | None
+    redo: str | None
+
+
+class StepIn(Schema):
+    """A change made on revision ``seen``: a JSON Patch (RFC 6902)."""
+
+    seen: int
+    label: str = Field("", max_length=120)
+    patch: list[dict[str, Any]]
+
+
+class SeenIn(Schema):
+    """The revision that was seen."""
+
+    seen: int
+
+
+class SheetIn(Schema):
+    """A draft of a sheet."""
+
+    sheet: dict[str, Any]
+
+
+class DescribeOut(Schema):
+    """A draft in words."""
+
+    told: list[ToldOut]
+
+
+class StartIn(Schema):
+    """What to begin on a draft: a starter, a single adjustment, a region, or a part of a region.
+
+    ``id`` names the starter, the adjustment or the kind of part; ``values`` and ``points`` are those of a drawn part;
+    ``freehand`` points are a path that a curve is to follow.
+    """
+
+    sheet: dict[str, Any]
+    what: Literal["starter", "adjustment", "region", "part"]
+    id: str
+    values: ParameterValues = Field(default_factory=dict)
+    points: tuple[Corner, ...] = Field(default_factory=tuple, max_length=MAX_POINTS)
+    freehand: bool = False
+    side: Side = "inside"
+    region: str | None = None
+    join: Join = "add"
+
+
+class StartOut(Schema):
+    """The draft with what was begun, and its id."""
+
+    sheet: Sheet
+    id: str
+
+
+class PreviewIn(Schema):
+    """A view of a draft: ``rectangle`` (left, top, width, height) in full-size pixels."""
+
+    sheet: dict[str, Any]
+    view: ViewName = "picture"
+    rectangle: tuple[float, float, float, float]
+    scale: float
+    region: str | None = None
+    ground: Ground = "grey"
+    exaggerate: str | None = None
+    draft: bool = False
+    format: Literal["jpeg", "png"] = "jpeg"
+
+
+class MatteValueIn(Schema):
+    """A place, in full-size pixels."""
+
+    sheet: dict[str, Any]
+    region: str
+    x: float
+    y: float
+
+
+class MatteValueOut(Schema):
+    """The matte there."""
+
+    value: float
+
+
+class ExportIn(Schema):
+    """What to write."""
+
+    shots: list[str] = Field(min_length=1, max_length=500)
+    format: Literal["png", "jpeg", "tiff"]
+    bits: int = 8
+    quality: int = 92
+    keep_metadata: bool = False
+
+
+class ExportOut(Schema):
+    """How far an export is."""
+
+    id: str
+    shot: str
+    shot_name: str
+    revision: int
+    format: str
+    bits: int
+    state: str
+    progress: float
+    seconds_left: float | None
+    problem: str
+    file_name: str
+    size_bytes: int
+    created: datetime

@@ -1,0 +1,122 @@
+"""From declarations and rows to what the API answers."""
+
+from dataclasses import asdict
+from datetime import datetime
+
+from django.utils import timezone
+
+from calado.catalogue import CATALOGUE
+from calado.sheet.declare import GROUPS, Declaration, Number, Parameter
+from calado.sheet.models import Sheet
+from calado.sheet.sentence import tell_sheet
+from calado.start.starters import STARTERS
+from server.api.schemas import (
+    AdjustmentOut,
+    BenchOut,
+    CatalogueOut,
+    ExportOut,
+    OptionOut,
+    ParameterOut,
+    PartKindOut,
+    ShotOut,
+    StarterOut,
+    ToldOut,
+)
+from server.jobs.models import Export
+from server.projects.actions.change import sheet_of
+from server.projects.models import Revision, Shot
+
+
+def tell_catalogue() -> CatalogueOut:
+    """Return everything that is declared."""
+    used = [a.group for a in CATALOGUE.adjustments.values()]
+    return CatalogueOut(
+        groups=[group for group in GROUPS if group in used],
+        adjustments=[
+            AdjustmentOut(id=a.id, name=a.name, group=a.group, says=a.says, parameters=_parameters(a))
+            for a in CATALOGUE.adjustments.values()
+        ],
+        parts=[
+            PartKindOut(id=p.id, name=p.name, glyph=p.glyph, handles=p.handles, says=p.says, parameters=_parameters(p))
+            for p in CATALOGUE.parts.values()
+        ],
+        starters=[StarterOut(id=s.id, name=s.name, says=s.says) for s in STARTERS],
+    )
+
+
+def _parameters(declaration: Declaration) -> list[ParameterOut]:
+    return [_parameter(parameter) for parameter in declaration.parameters]
+
+
+def _parameter(parameter: Parameter) -> ParameterOut:
+    if isinstance(parameter, Number):
+        said = {"unit": parameter.unit.value, "signed": parameter.signed, "needs": list(parameter.needs or ())}
+        fields = asdict(parameter) | said
+        del fields["word"]
+        return ParameterOut(kind="number", **fields)
+    options = [OptionOut(id=option.id, name=option.name) for option in parameter.options]
+    return ParameterOut(id=parameter.id, name=parameter.name, kind="choice", neutral=parameter.neutral, options=options)
+
+
+def tell_draft(sheet: Sheet) -> list[ToldOut]:
+    """Return each pass in words."""
+    return [ToldOut.model_validate(asdict(told)) for told in tell_sheet(sheet, CATALOGUE)]
+
+
+def tell_bench(shot: Shot, revision: Revision) -> BenchOut:
+    """Return a revision as the bench wants it."""
+    sheet = sheet_of(revision)
+    labels = dict(
+        Revision.objects.filter(shot=shot, number__in=[n for n in (revision.redo_to,) if n is not None]).values_list(
+            "number", "label"
+        )
+    )
+    return BenchOut(
+        shot=shot.id,
+        revision=revision.number,
+        sheet=sheet,
+        told=tell_draft(sheet),
+        undo=revision.label if revision.undo_to is not None else None,
+        redo=labels[revision.redo_to] if revision.redo_to is not None else None,
+    )
+
+
+def tell_shot(shot: Shot, sheet: Sheet) -> ShotOut:
+    """Return a shot with the names of its passes."""
+    return ShotOut(
+        id=shot.id,
+        name=shot.name,
+        width=shot.width,
+        height=shot.height,
+        format=shot.format,
+        bits=shot.bits,
+        space=shot.space,
+        note=shot.note,
+        head=shot.head,
+        passes=[each.name for each in sheet.passes if each.on],
+    )
+
+
+def tell_export(export: Export) -> ExportOut:
+    """Return how far an export is."""
+    return ExportOut(
+        id=export.id,
+        shot=export.shot_id,
+        shot_name=export.shot.name,
+        revision=export.revision,
+        format=export.format,
+        bits=export.bits,
+        state=export.state,
+        progress=export.progress,
+        seconds_left=_seconds_left(export, timezone.now()),
+        problem=export.problem,
+        file_name=export.file_name,
+        size_bytes=export.size_bytes,
+        created=export.created,
+    )
+
+
+def _seconds_left(export: Export, now: datetime) -> float | None:
+    if export.state != Export.State.RUNNING or export.started is None or export.progress < 0.05:
+        return None
+    return (now - export.started).total_seconds() * (1 - export.progress) / export.progress

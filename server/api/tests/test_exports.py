@@ -1,0 +1,95 @@
+"""Exports through the API and the worker's own task."""
+
+import io
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+import numpy as np
+from django.test import TestCase
+from django_tasks.base import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
+from PIL import Image
+
+from server.api.tests.place import Place
+from server.jobs.actions import run_export
+from server.jobs.management.commands.work import take_up
+from server.jobs.models import Export
+from server.projects.models import Shot
+
+
+class Exports(Place, TestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.project, self.shot = self.project_with_shot()
+        self.address = f"/projects/{self.project}/exports"
+
+    def order(self, status: int = 200, **fields: Any) -> Any:
+        body = {"shots": [self.shot], "format": "png", "bits": 8, **fields}
+        with self.captureOnCommitCallbacks(execute=True):
+            return self.call("POST", self.address, body, status)
+
+    def test_ordered_written_fetched_removed(self) -> None:
+        export = self.order()[0]
+        self.assertEqual(export["state"], "waiting")
+        self.call("GET", f"{self.address}/{export['id']}/file", status=404)
+        run_export.call(export["id"])
+        listed = self.call("GET", self.address)[0]
+        self.assertEqual((listed["state"], listed["progress"], listed["file_name"]), ("done", 1.0, "Lamp.png"))
+        response = self.client.get(f"/api{self.address}/{export['id']}/file")
+        content = b"".join(response.streaming_content)  # type: ignore[arg-type]
+        source = np.asarray(Image.open(Shot.objects.get(id=self.shot).path))
+        np.testing.assert_array_equal(np.asarray(Image.open(io.BytesIO(content))), source)
+        self.call("DELETE", f"{self.address}/{export['id']}", status=204)
+        self.assertFalse(Export.objects.exists())
+
+    def test_what_was_ordered_is_frozen(self) -> None:
+        export = self.order()[0]
+        dark = [{"op": "add", "path": "/passes/0", "value": {
+            "id": "a", "name": "a", "inside": {"exposure": {"amount": -12}}}}]  # fmt: skip
+        self.call("POST", f"/projects/{self.project}/shots/{self.shot}/steps", {"seen": 0, "patch": dark})
+        run_export.call(export["id"])
+        self.assertGreater(np.asarray(Image.open(Export.objects.get().path)).max(), 200)
+
+    def test_calling_off(self) -> None:
+        waiting = self.order()[0]["id"]
+        self.assertEqual(self.call("POST", f"{self.address}/{waiting}/cancel")["state"], "cancelled")
+        run_export.call(waiting)
+        self.assertEqual(Export.objects.get(id=waiting).state, "cancelled")
+        running = self.order()[0]["id"]
+        Export.objects.filter(id=running).update(cancel_asked=True)
+        run_export.call(running)
+        export = Export.objects.get(id=running)
+        self.assertEqual((export.state, list(export.path.parent.iterdir())), ("cancelled", []))
+
+    def test_a_failure_is_told(self) -> None:
+        export = self.order()[0]["id"]
+        with mock.patch("server.jobs.actions.export_still", side_effect=OSError("No space left on device")):
+            run_export.call(export)
+        listed = self.call("GET", self.address)[0]
+        self.assertEqual((listed["state"], listed["problem"]), ("failed", "No space left on device"))
+
+    def test_bad_orders_are_refused(self) -> None:
+        self.order(422, format="gif")
+        self.order(422, format="jpeg", bits=16)
+        self.order(422, quality=0)
+        self.order(422, shots=[])
+        self.order(404, shots=["none"])
+        self.call("POST", f"{self.address}/none/cancel", status=404)
+        self.assertFalse(Export.objects.exists())
+
+    def test_a_killed_workers_task_is_taken_up(self) -> None:
+        export = self.order()[0]["id"]
+        DBTaskResult.objects.update(status=TaskResultStatus.RUNNING)
+        Export.objects.filter(id=export).update(state="running", progress=0.4)
+        self.assertEqual(take_up(), 1)
+        self.assertEqual(DBTaskResult.objects.get().status, TaskResultStatus.READY)
+        run_export.call(export)
+        self.assertEqual(Export.objects.get(id=export).state, "done")
+
+    def test_names_that_a_file_system_would_trip_over(self) -> None:
+        Shot.objects.filter(id=self.shot).update(name='../"<lamp>": *?')
+        export = self.order()[0]
+        self.assertEqual(export["file_name"], "lamp.png")
+        run_export.call(export["id"])
+        self.assertTrue(Path(Export.objects.get().path).exists())

@@ -1,0 +1,1 @@
+"""What the bench needs at hand: the engine and its sources."""

@@ -1,0 +1,64 @@
+"""Sources ready for the engine: a bounded cache of pyramids on disk, and the engine itself."""
+
+import os
+import shutil
+import threading
+from collections import OrderedDict
+from pathlib import Path
+
+from django.conf import settings
+
+from calado.media.stills import Still, read_still
+from calado.render.engine import Engine
+from calado.render.source import Source, open_source, source_of, store_source
+from server.projects.models import Shot
+
+ENGINE = Engine()
+_OPEN_AT_MOST = 12
+_open: OrderedDict[str, Source] = OrderedDict()
+_lock = threading.Lock()
+
+
+def prepare(digest: str, still: Still) -> None:
+    """Store a still's pyramid under the hash of its file; a half-written one is never seen."""
+    folder = Path(settings.CACHE_ROOT) / digest
+    if (folder / "space").exists():
+        return
+    part = folder.with_name(f"{digest}.{os.getpid()}.{threading.get_ident()}.part")
+    store_source(source_of(still.samples, still.space, digest), part)
+    try:
+        part.rename(folder)
+    except OSError:  # another thread was first, with the same pixels
+        shutil.rmtree(part, ignore_errors=True)
+    _prune(keep=digest)
+
+
+def source_for(shot: Shot) -> Source:
+    """Return the source of a shot, read from its file again if the cache has dropped it."""
+    with _lock:
+        if shot.sha256 in _open:
+            _open.move_to_end(shot.sha256)
+            return _open[shot.sha256]
+    folder = Path(settings.CACHE_ROOT) / shot.sha256
+    if not (folder / "space").exists():
+        prepare(shot.sha256, read_still(shot.path))
+    source = open_source(folder, shot.sha256)
+    os.utime(folder)
+    with _lock:
+        _open[shot.sha256] = source
+        while len(_open) > _OPEN_AT_MOST:
+            _open.popitem(last=False)
+    return source
+
+
+def _prune(keep: str) -> None:
+    """Drop the pyramids used longest ago until the cache fits its limit."""
+    folders = sorted((f for f in Path(settings.CACHE_ROOT).iterdir() if f.is_dir()), key=lambda f: f.stat().st_mtime)
+    sizes = {folder: sum(file.stat().st_size for file in folder.iterdir()) for folder in folders}
+    total = sum(sizes.values())
+    for folder in folders:
+        if total <= settings.CACHE_LIMIT_BYTES:
+            return
+        if folder.name != keep:
+            shutil.rmtree(folder, ignore_errors=True)
+            total -= sizes[folder]

@@ -1,0 +1,1 @@
+"""Exports and their worker."""

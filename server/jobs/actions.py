@@ -1,0 +1,112 @@
+"""Ordering, running and calling off an export."""
+
+import re
+import shutil
+import time
+from functools import partial
+from pathlib import Path
+
+from django.db import transaction
+from django.utils import timezone
+from django_tasks import task
+
+from calado.catalogue import CATALOGUE
+from calado.errors import CaladoError
+from calado.export import Cancelled, export_still
+from calado.media.write import Target
+from calado.render.engine import Order
+from calado.sheet.check import read_sheet
+from server.bench.sources import source_for
+from server.jobs.models import Export
+from server.projects.actions.change import head_of
+from server.projects.models import Shot
+
+#: how often progress is written down, in seconds
+BEAT = 0.25
+
+
+def order_export(shot: Shot, target: Target, *, keep_metadata: bool) -> Export:
+    """Freeze a shot's sheet as it stands and put its export into the queue."""
+    head = head_of(shot)
+    with transaction.atomic():
+        export = Export.objects.create(
+            project=shot.project,
+            shot=shot,
+            revision=head.number,
+            sheet=head.sheet,
+            project_sheet=shot.project.sheet,
+            format=target.format,
+            bits=target.bits,
+            quality=target.quality,
+            keep_metadata=keep_metadata,
+            file_name=f"{_safe(shot.name)}.{target.extension}",
+        )
+        transaction.on_commit(partial(run_export.enqueue, export.id))
+    return export
+
+
+def call_off(export: Export) -> None:
+    """Ask for an export to stop; one that waits is called off at once."""
+    waiting = Export.objects.filter(id=export.id, state=Export.State.WAITING)
+    if not waiting.update(state=Export.State.CANCELLED, finished=timezone.now()):
+        Export.objects.filter(id=export.id, state=Export.State.RUNNING).update(cancel_asked=True)
+
+
+def remove_export(export: Export) -> None:
+    """Remove an export and its file."""
+    call_off(export)
+    shutil.rmtree(export.path.parent, ignore_errors=True)
+    export.delete()
+
+
+@task()
+def run_export(id: str) -> None:
+    """Write the file of an export; running it again after a kill begins anew and ends the same."""
+    runnable = Export.objects.filter(id=id, state__in=(Export.State.WAITING, Export.State.RUNNING))
+    if not runnable.update(state=Export.State.RUNNING, started=timezone.now(), progress=0.0):
+        return
+    export = Export.objects.select_related("shot").get(id=id)
+    try:
+        _write(export)
+    except Cancelled:
+        _finish(export, Export.State.CANCELLED)
+    except (CaladoError, OSError, MemoryError) as error:
+        _finish(export, Export.State.FAILED, problem=str(error)[:400] or "The export ran out of memory.")
+    else:
+        _finish(export, Export.State.DONE)
+
+
+def _write(export: Export) -> None:
+    export.path.parent.mkdir(parents=True, exist_ok=True)
+    order = Order(read_sheet(export.sheet, CATALOGUE), read_sheet(export.project_sheet, CATALOGUE))
+    kept: Path | None = export.shot.path if export.keep_metadata else None
+    target = Target(export.format, export.bits, export.quality, kept)  # type: ignore[arg-type]
+    export_still(source_for(export.shot), order, export.path, target, _reporter(export))
+
+
+def _reporter(export: Export):  # type: ignore[no-untyped-def]
+    """Return the function that writes down progress now and then and reads whether to stop."""
+    last = 0.0
+
+    def report(share: float) -> bool:
+        nonlocal last
+        now = time.monotonic()
+        if now - last >= BEAT or share >= 1:
+            last = now
+            Export.objects.filter(id=export.id).update(progress=share)
+        return not Export.objects.filter(id=export.id, cancel_asked=True).exists()
+
+    return report
+
+
+def _finish(export: Export, state: Export.State, problem: str = "") -> None:
+    size = export.path.stat().st_size if state is Export.State.DONE else 0
+    done = {"progress": 1.0} if state is Export.State.DONE else {}
+    Export.objects.filter(id=export.id).update(
+        state=state, problem=problem, size_bytes=size, finished=timezone.now(), **done
+    )
+
+
+def _safe(name: str) -> str:
+    """Return a file name without anything a file system could trip over."""
+    return re.sub(r"[^\w\- ]+", "", name).strip()[:100] or "picture"

@@ -1,0 +1,55 @@
+"""Exports: what was ordered, frozen, and how far it is."""
+
+from pathlib import Path
+
+from django.conf import settings
+from django.db import models
+
+from server.projects.models import Project, Shot, new_id
+
+
+class Export(models.Model):
+    """One file to be written. The sheets are copied, so later changes do not reach a waiting export."""
+
+    class State(models.TextChoices):
+        """Where an export stands."""
+
+        WAITING = "waiting"
+        RUNNING = "running"
+        DONE = "done"
+        FAILED = "failed"
+        CANCELLED = "cancelled"
+
+    id = models.CharField(primary_key=True, max_length=32, default=new_id)
+    project = models.ForeignKey(Project, models.CASCADE, related_name="exports")
+    shot = models.ForeignKey(Shot, models.CASCADE, related_name="exports")
+    revision = models.PositiveIntegerField()
+    sheet = models.JSONField()
+    project_sheet = models.JSONField()
+    format = models.CharField(max_length=8)
+    bits = models.PositiveSmallIntegerField()
+    quality = models.PositiveSmallIntegerField()
+    keep_metadata = models.BooleanField(default=False)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    cancel_asked = models.BooleanField(default=False)
+    progress = models.FloatField(default=0.0)
+    problem = models.CharField(max_length=400, blank=True)
+    file_name = models.CharField(max_length=160)
+    size_bytes = models.PositiveBigIntegerField(default=0)
+    created = models.DateTimeField(auto_now_add=True)
+    started = models.DateTimeField(null=True)
+    finished = models.DateTimeField(null=True)
+
+    class Meta:
+        """Newest first."""
+
+        ordering = ("-created",)
+
+    def __str__(self) -> str:
+        """Return the file name."""
+        return self.file_name
+
+    @property
+    def path(self) -> Path:
+        """Where the finished file lies."""
+        return Path(settings.EXPORT_ROOT) / self.id / self.file_name

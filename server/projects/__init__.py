@@ -1,0 +1,1 @@
+"""Projects, shots and the sheets they had."""

@@ -1,0 +1,1 @@
+"""Use cases, one a file; views, commands and tests call the same."""

@@ -1,0 +1,78 @@
+"""Adding a still to a project: checked by its content, kept as it is, made ready for the bench."""
+
+import hashlib
+import shutil
+from pathlib import Path
+
+from django.conf import settings
+from django.db import transaction
+from django.db.models import Max
+
+from calado.media.stills import probe, read_still
+from calado.sheet.models import EMPTY_SHEET, Sheet
+from server.bench.sources import prepare
+from server.projects.actions.change import begin
+from server.projects.errors import Duplicate
+from server.projects.models import Project, Shot, new_id
+
+
+def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet: Sheet = EMPTY_SHEET) -> Shot:
+    """Copy a file into the project and return its shot.
+
+    Raises
+    ------
+    MediaError
+        when the file is not a picture that can be read.
+    Duplicate
+        when the same file is in the project already.
+    """
+    digest = _digest(file)
+    _refuse_twin(project, digest, file_name)
+    about = probe(file)
+    still = read_still(file)
+    height, width = still.samples.shape[1:]
+    prepare(digest, still)
+    id = new_id()
+    folder = Path(settings.MEDIA_ROOT) / id
+    folder.mkdir(parents=True)
+    try:
+        shutil.copyfile(file, folder / f"source.{about.extension}")
+        with transaction.atomic():
+            _refuse_twin(project, digest, file_name)
+            shot = Shot.objects.create(
+                id=id,
+                project=project,
+                name=(name or _name_of(file_name))[:120],
+                position=(project.shots.aggregate(last=Max("position"))["last"] or 0) + 1,
+                file_name=file_name[:255],
+                extension=about.extension,
+                sha256=digest,
+                format=about.format,
+                width=width,
+                height=height,
+                bits=about.bits,
+                space=still.space.id,
+                note=still.note,
+            )
+            begin(shot, sheet, "")
+    except BaseException:
+        shutil.rmtree(folder, ignore_errors=True)
+        raise
+    return shot
+
+
+def _digest(file: Path) -> str:
+    with file.open("rb") as opened:
+        return hashlib.file_digest(opened, "sha256").hexdigest()
+
+
+def _refuse_twin(project: Project, digest: str, file_name: str) -> None:
+    twin = project.shots.filter(sha256=digest).first()
+    if twin is not None:
+        raise Duplicate(file_name, twin.id)
+
+
+def _name_of(file_name: str) -> str:
+    """Return a name for people from a file's: ``a_night-at_sea.JPG`` becomes ``A night at sea``."""
+    words = " ".join(Path(file_name).stem.replace("_", " ").replace("-", " ").split())
+    return words[:1].upper() + words[1:] or "Untitled"

@@ -1,0 +1,37 @@
+"""Refusals of the server, beside the core's own."""
+
+from calado.errors import CaladoError
+
+
+class Stale(CaladoError):
+    """The change was made on a revision that is not the newest any more."""
+
+    def __init__(self, seen: int, newest: int) -> None:
+        super().__init__(
+            f"This sheet was changed elsewhere (you saw revision {seen}, the newest is {newest})."
+            " Nothing was lost: look at the newest one and make the change again.",
+            code="revision.stale",
+        )
+        self.newest = newest
+
+
+class Missing(CaladoError, LookupError):
+    """What was asked for does not exist, or not in a project one may see."""
+
+    def __init__(self, what: str) -> None:
+        super().__init__(f"There is no such {what}. It may have been removed.", code="missing")
+
+
+class Duplicate(CaladoError):
+    """The file is in the project already."""
+
+    def __init__(self, name: str, shot: str) -> None:
+        super().__init__(f"“{name}” is in this project already. Open the one that is there.", code="shot.duplicate")
+        self.shot = shot
+
+
+class NothingTo(CaladoError):
+    """There is nothing to undo or to redo."""
+
+    def __init__(self, what: str) -> None:
+        super().__init__(f"There is nothing to {what}.", code=f"nothing.{what}")

@@ -1,0 +1,45 @@
+"""``manage.py load_demo``: the Lanternmoth puppet theatre, once."""
+
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from calado.sheet.models import Sheet
+from calado.start.begin import start_pass
+from server.projects.actions.add_shot import add_shot
+from server.projects.models import Project
+
+NAME = "Lanternmoth"
+STILLS = Path(settings.BASE) / "demo" / "stills"
+#: file, name of the shot, starter that has been used on it
+SHOTS = (
+    ("a_bench.png", "The bench by the window", ""),
+    ("b_portrait.png", "Portrait by lamplight", "vignette"),
+    ("c_dusk.png", "Dusk on the cobbles", ""),
+    ("d_shelf.png", "Five pots", "soft-edge"),
+    ("e_booth.png", "Ticket booth", ""),
+    ("f_night.png", "Night rehearsal", "spotlight"),
+)
+
+
+class Command(BaseCommand):
+    """Make the demo project unless it is there."""
+
+    help = "Loads the demo project."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Load it."""
+        if Project.objects.filter(name=NAME).exists():
+            return
+        # all of it or none: a set-up broken off half-way loads it again
+        with transaction.atomic():
+            project = Project.objects.create(name=NAME)
+            for file, name, starter in SHOTS:
+                sheet = Sheet()
+                if starter:
+                    sheet, _ = start_pass(sheet, starter, 1600 / 1067)
+                add_shot(project, STILLS / file, file, name, sheet)
+        self.stdout.write(f"Loaded the demo project “{NAME}” with {len(SHOTS)} stills.")

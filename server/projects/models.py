@@ -1,0 +1,114 @@
+"""Projects, shots, and every sheet a shot ever had.
+
+A shot's sheet is a chain of revisions that only grows. Undo and redo are revisions too: ``undo_to`` and ``redo_to`` say
+where each of them leads, so both survive a reload, a restart and another browser.
+"""
+
+import uuid
+from pathlib import Path
+
+from django.conf import settings
+from django.db import models
+
+
+def new_id() -> str:
+    """Return an id that is safe in an address and in a file name."""
+    return uuid.uuid4().hex
+
+
+def empty_sheet() -> dict[str, object]:
+    """Return the sheet of a shot to which nothing is done."""
+    return {"version": 1, "regions": [], "passes": []}
+
+
+class Project(models.Model):
+    """A folder of shots. ``sheet`` holds the passes that run last on every shot."""
+
+    id = models.CharField(primary_key=True, max_length=32, default=new_id)
+    name = models.CharField(max_length=80)
+    sheet = models.JSONField(default=empty_sheet)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """Oldest first."""
+
+        ordering = ("created",)
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name
+
+
+class Shot(models.Model):
+    """One still. Its file is never written to."""
+
+    id = models.CharField(primary_key=True, max_length=32, default=new_id)
+    project = models.ForeignKey(Project, models.CASCADE, related_name="shots")
+    name = models.CharField(max_length=120)
+    position = models.PositiveIntegerField()
+    file_name = models.CharField(max_length=255)
+    extension = models.CharField(max_length=8)
+    sha256 = models.CharField(max_length=64)
+    format = models.CharField(max_length=16)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    bits = models.PositiveSmallIntegerField()
+    space = models.CharField(max_length=16)
+    note = models.CharField(max_length=300, blank=True)
+    head = models.PositiveIntegerField(default=0)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """In the order of the contact sheet; one file once in a project."""
+
+        ordering = ("position", "created")
+        constraints = (models.UniqueConstraint(fields=("project", "sha256"), name="one_file_once"),)
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name
+
+    @property
+    def path(self) -> Path:
+        """Where the untouched file lies."""
+        return Path(settings.MEDIA_ROOT) / self.id / f"source.{self.extension}"
+
+
+class Revision(models.Model):
+    """A shot's sheet after one change, and the change itself as a JSON Patch."""
+
+    shot = models.ForeignKey(Shot, models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    sheet = models.JSONField()
+    step = models.JSONField(default=list)
+    label = models.CharField(max_length=120, blank=True)
+    undo_to = models.PositiveIntegerField(null=True)
+    redo_to = models.PositiveIntegerField(null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """One of each number in a shot."""
+
+        constraints = (models.UniqueConstraint(fields=("shot", "number"), name="one_of_each_number"),)
+
+    def __str__(self) -> str:
+        """Return the shot and the number."""
+        return f"{self.shot_id} #{self.number}"
+
+
+class Snapshot(models.Model):
+    """A revision with a name."""
+
+    shot = models.ForeignKey(Shot, models.CASCADE, related_name="snapshots")
+    name = models.CharField(max_length=80)
+    number = models.PositiveIntegerField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """Oldest first."""
+
+        ordering = ("created",)
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name

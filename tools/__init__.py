@@ -1,0 +1,1 @@
+"""Chores of the house."""

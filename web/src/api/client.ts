@@ -1,0 +1,99 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Sheet = Schemas["Sheet"];
+export type Pass = Schemas["Pass"];
+export type Region = Schemas["Region"];
+export type Part = Schemas["Part"];
+export type Told = Schemas["ToldOut"];
+export type Token = Schemas["TokenOut"];
+export type Bench = Schemas["BenchOut"];
+export type Catalogue = Schemas["CatalogueOut"];
+export type Adjustment = Schemas["AdjustmentOut"];
+export type PartKind = Schemas["PartKindOut"];
+export type Parameter = Schemas["ParameterOut"];
+export type Starter = Schemas["StarterOut"];
+export type Shot = Schemas["ShotOut"];
+export type Project = Schemas["ProjectOut"];
+export type ProjectDetail = Schemas["ProjectDetailOut"];
+export type Export = Schemas["ExportOut"];
+export type ExportOrder = Schemas["ExportIn"];
+export type PreviewOrder = Schemas["PreviewIn"];
+export type Problem = Schemas["Problem"];
+export type Snapshot = Schemas["SnapshotOut"];
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** A refusal of the server, or its silence (`status` 0). */
+export class Refusal extends Error {
+  readonly status: number;
+  readonly code: string;
+  readonly shot: string | null;
+
+  constructor(problem: Partial<Problem>) {
+    super(problem.title ?? "The server does not answer. What was saved is kept; Calado tries again.");
+    this.status = problem.status ?? 0;
+    this.code = problem.code ?? "offline";
+    this.shot = problem.shot ?? null;
+  }
+}
+
+type Answer<Data> = { readonly data?: Data; readonly error?: unknown; readonly response: Response };
+
+/** Returns the data of an answer, or throws its refusal. */
+export async function asked<Data>(call: Promise<Answer<Data>>): Promise<Data> {
+  let answer: Answer<Data>;
+  try {
+    answer = await call;
+  } catch {
+    throw new Refusal({});
+  }
+  if (!answer.response.ok) throw await refusalOf(answer.response, answer.error);
+  return answer.data as Data;
+}
+
+async function refusalOf(response: Response, error: unknown): Promise<Refusal> {
+  if (error && typeof error === "object" && "title" in error) return new Refusal(error as Partial<Problem>);
+  return new Refusal({ title: `The server answered with ${response.status}.`, status: response.status, code: "fault" });
+}
+
+export type Address = { readonly project: string; readonly shot: string };
+
+export type PreviewPicture = {
+  readonly bitmap: ImageBitmap;
+  readonly rectangle: readonly [number, number, number, number];
+};
+
+/** Fetches a view of a draft; pictures do not go through the JSON client. */
+export async function fetchPreview(at: Address, order: PreviewOrder, signal?: AbortSignal): Promise<PreviewPicture> {
+  const response = await previewResponse(at, order, signal);
+  const sides = (response.headers.get("X-Rectangle") ?? "0,0,1,1").split(",").map(Number);
+  const [left = 0, top = 0, width = 1, height = 1] = sides;
+  return { bitmap: await createImageBitmap(await response.blob()), rectangle: [left, top, width, height] };
+}
+
+/** Fetches a view of a draft as an address that an image can show; the caller revokes it. */
+export async function fetchPreviewUrl(at: Address, order: PreviewOrder): Promise<string> {
+  return URL.createObjectURL(await (await previewResponse(at, order)).blob());
+}
+
+async function previewResponse(at: Address, order: PreviewOrder, signal?: AbortSignal): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/projects/${at.project}/shots/${at.shot}/preview`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify(order),
+      signal: signal ?? null,
+    });
+  } catch {
+    throw new Refusal({});
+  }
+  if (response.ok) return response;
+  throw await refusalOf(response, await response.json().catch(() => null));
+}
+
+export function thumbnailUrl(at: Address, head: number, of: "done" | "source" = "done"): string {
+  return `/api/projects/${at.project}/shots/${at.shot}/thumbnail?of=${of}&head=${head}`;
+}

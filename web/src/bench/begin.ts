@@ -1,0 +1,92 @@
+/** Beginning something on the draft: the server chooses ids, names and values that fit the picture. */
+
+import { api, asked, Refusal } from "../api/client";
+import type { Corners } from "../document/corners";
+import { pointsOf, type Side } from "../document/edit";
+import { change } from "./saving";
+import { type Choice, choose, useBench } from "./store";
+
+type What =
+  | { readonly what: "starter"; readonly id: string; readonly region: string | null }
+  | { readonly what: "adjustment"; readonly id: string; readonly side: Side; readonly region: string | null }
+  | ({ readonly what: "region" } & Drawn)
+  | ({ readonly what: "part"; readonly region: string; readonly join: Join } & Drawn);
+
+type Drawn = {
+  readonly id: string;
+  readonly values: Readonly<Record<string, number>>;
+  readonly points: number[][];
+  readonly freehand: boolean;
+};
+
+async function begun(what: What): Promise<string | null> {
+  const { at, sheet } = useBench.getState();
+  if (!at) return null;
+  try {
+    const neutral = { side: "inside" as const, region: null, join: "add" as const, values: {}, points: [], freehand: false };
+    const body = { ...neutral, ...what, sheet: sheet as never };
+    const started = await asked(
+      api.POST("/api/projects/{project}/shots/{shot}/start", { params: { path: { ...at } }, body }),
+    );
+    change(started.sheet, label(what));
+    return started.id;
+  } catch (error) {
+    if (error instanceof Refusal) useBench.setState({ problem: error.message });
+    return null;
+  }
+}
+
+function label(what: What): string {
+  switch (what.what) {
+    case "starter":
+      return `start ${what.id}`;
+    case "adjustment":
+      return `start ${what.id}`;
+    case "region":
+      return `new ${what.id}`;
+    case "part":
+      return `${what.join} a ${what.id}`;
+  }
+}
+
+export async function beginStarter(id: string, region: string | null): Promise<void> {
+  const pass = await begun({ what: "starter", id, region });
+  if (pass) showWhere(pass);
+}
+
+export async function beginAdjustment(id: string, side: Side, region: string | null, group: string): Promise<void> {
+  const pass = await begun({ what: "adjustment", id, side: region ? side : "inside", region });
+  if (pass) choose({ kind: "what", pass, side: region ? side : "inside", group, adjustment: id });
+}
+
+type Draw = Extract<Choice, { readonly kind: "draw" }>;
+type Join = Draw["join"];
+
+/** Lets a new region be drawn, or a part that joins one. */
+export function beginDrawing(region: string | null, join: Join): void {
+  const { choice } = useBench.getState();
+  // what was pressed to get here must not take the keys of drawing
+  if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+  choose({ kind: "draw", part: "ellipse", region, join, pass: choice.kind === "nothing" ? null : choice.pass });
+}
+
+/** Makes a region, or a part of one, of what was drawn; without values and points it stands in the middle. */
+export async function beginDrawn(draw: Draw, values: Readonly<Record<string, number>>, points: Corners): Promise<void> {
+  const freehand = draw.part === "curve" && points.length > 0;
+  const drawn = { id: draw.part, values, points: pointsOf(points), freehand };
+  if (draw.region === null) {
+    const region = await begun({ what: "region", ...drawn });
+    if (region) choose({ kind: "where", pass: null, region, part: null });
+    return;
+  }
+  const part = await begun({ what: "part", region: draw.region, join: draw.join, ...drawn });
+  if (part) choose({ kind: "where", pass: draw.pass, region: draw.region, part });
+}
+
+/** Chooses the region of a pass, so that its outline can be moved at once; a pass on the whole picture shows its tray. */
+function showWhere(id: string): void {
+  const pass = useBench.getState().sheet.passes.find((each) => each.id === id);
+  if (!pass) return;
+  if (pass.region) choose({ kind: "where", pass: id, region: pass.region, part: null });
+  else choose({ kind: "what", pass: id, side: "inside", group: "Light", adjustment: "" });
+}

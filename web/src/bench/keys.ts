@@ -1,0 +1,174 @@
+/** The keys of the bench. Every action is reachable by one, by Tab, or by both. */
+
+import { useEffect } from "react";
+import { tinykeys } from "tinykeys";
+import type { Size } from "../document/zoom";
+import { round, shifted } from "../document/corners";
+import { partOf, pointsOf, setPart, setPartValues, setPass } from "../document/edit";
+import { duplicate, remove } from "../sheet/PassItem";
+import { change, step } from "./saving";
+import { choose, NOTHING, passInHand, useBench, type ViewName } from "./store";
+
+export const KEYS: readonly (readonly [string, string])[] = [
+  ["N", "start a pass"],
+  ["R", "draw a new region"],
+  ["V", "picture view"],
+  ["L", "lattice view"],
+  ["M", "matte view"],
+  ["C", "cutout view"],
+  ["K", "difference view"],
+  ["hold S", "the source"],
+  ["hold X", "the pass in hand, exaggerated"],
+  ["O", "pass in hand on or off"],
+  ["D", "duplicate the pass"],
+  ["Delete", "delete the pass"],
+  ["arrows", "nudge the region, with Shift farther"],
+  ["Ctrl Z", "undo"],
+  ["Ctrl Shift Z", "redo"],
+  ["F", "fit the picture"],
+  ["1", "one to one"],
+  ["+  −", "zoom in, out"],
+  ["H", "picture alone, without interface"],
+  ["hold Space", "drag the picture, past the handles"],
+  ["[  ]", "shot before, after"],
+  ["E", "export"],
+  ["T", "dim room, day room"],
+  ["Esc", "choose nothing, close"],
+  ["?", "this sheet"],
+];
+
+export type Actions = {
+  readonly onRegion: () => void;
+  readonly onExport: () => void;
+  readonly onKeys: () => void;
+  readonly onRoom: () => void;
+  readonly onShot: (by: number) => void;
+  readonly onZoom: (to: "fit" | "one" | "in" | "out") => void;
+  readonly picture: Size;
+};
+
+const FINE = 0.001;
+const COARSE = 0.01;
+
+function typing(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement;
+  return target.matches("input, textarea, select") || target.closest("dialog") !== null;
+}
+
+function nudge(dx: number, dy: number, event: KeyboardEvent): void {
+  const { choice, sheet } = useBench.getState();
+  if (choice.kind !== "where" || !choice.region) return;
+  const region = sheet.regions.find((each) => each.id === choice.region);
+  const id = choice.part ?? region?.parts[0]?.id;
+  const part = id ? partOf(sheet, choice.region, id) : undefined;
+  if (!id || !part) return;
+  event.preventDefault();
+  const by = event.shiftKey ? COARSE : FINE;
+  const { x, y } = part.values ?? {};
+  if (part.points && part.points.length > 0) {
+    const points = pointsOf(shifted(part.points, dx * by, dy * by));
+    change(setPart(sheet, choice.region, id, { points }), "nudge");
+  } else if (typeof x === "number" && typeof y === "number") {
+    change(setPartValues(sheet, choice.region, id, { x: round(x + dx * by), y: round(y + dy * by) }), "nudge");
+  }
+}
+
+function togglePass(): void {
+  const state = useBench.getState();
+  const pass = state.sheet.passes.find((each) => each.id === passInHand(state));
+  if (pass) change(setPass(state.sheet, pass.id, { on: !pass.on }), `${pass.name} ${pass.on ? "off" : "on"}`);
+}
+
+function withPass(act: (pass: string) => void): void {
+  const pass = passInHand(useBench.getState());
+  if (pass) act(pass);
+}
+
+function escape(): void {
+  const { alone, starting } = useBench.getState();
+  if (alone) useBench.setState({ alone: false });
+  else if (starting) useBench.setState({ starting: false });
+  else choose(NOTHING);
+}
+
+const look = (view: ViewName) => () => useBench.setState({ view });
+
+function bindings(actions: Actions): Record<string, (event: KeyboardEvent) => void> {
+  return {
+    n: (event) => {
+      event.preventDefault();
+      useBench.setState({ starting: true });
+    },
+    r: actions.onRegion,
+    v: look("picture"),
+    l: look("lattice"),
+    m: look("matte"),
+    c: look("cutout"),
+    k: look("difference"),
+    o: togglePass,
+    d: () => withPass(duplicate),
+    Delete: () => withPass(remove),
+    ArrowLeft: (event) => nudge(-1, 0, event),
+    ArrowRight: (event) => nudge(1, 0, event),
+    ArrowUp: (event) => nudge(0, -1, event),
+    ArrowDown: (event) => nudge(0, 1, event),
+    "Shift+ArrowLeft": (event) => nudge(-1, 0, event),
+    "Shift+ArrowRight": (event) => nudge(1, 0, event),
+    "Shift+ArrowUp": (event) => nudge(0, -1, event),
+    "Shift+ArrowDown": (event) => nudge(0, 1, event),
+    "$mod+z": (event) => {
+      event.preventDefault();
+      step("undo");
+    },
+    "$mod+Shift+z": (event) => {
+      event.preventDefault();
+      step("redo");
+    },
+    f: () => actions.onZoom("fit"),
+    "1": () => actions.onZoom("one"),
+    "+": () => actions.onZoom("in"),
+    "Shift++": () => actions.onZoom("in"),
+    "=": () => actions.onZoom("in"),
+    "-": () => actions.onZoom("out"),
+    h: () => useBench.setState(({ alone }) => ({ alone: !alone })),
+    "[": () => actions.onShot(-1),
+    "]": () => actions.onShot(1),
+    e: actions.onExport,
+    t: actions.onRoom,
+    Escape: escape,
+    "Shift+?": actions.onKeys,
+    "?": actions.onKeys,
+  };
+}
+
+export function useKeys(actions: Actions): void {
+  useEffect(() => {
+    const guarded = Object.fromEntries(
+      Object.entries(bindings(actions)).map(([keys, act]) => [keys, (event: KeyboardEvent) => !typing(event) && act(event)]),
+    );
+    return tinykeys(window, guarded);
+  }, [actions]);
+  useHeld();
+}
+
+/** Keys that act while they are held. Losing the window lets them go. */
+function useHeld(): void {
+  useEffect(() => {
+    const set = (event: KeyboardEvent, down: boolean) => {
+      if (down && (typing(event) || event.ctrlKey || event.metaKey)) return;
+      if (event.key === "s" || event.key === "S") useBench.setState({ source: down });
+      if (event.key === "x" || event.key === "X") useBench.setState({ exaggerated: down });
+    };
+    const down = (event: KeyboardEvent) => set(event, true);
+    const up = (event: KeyboardEvent) => set(event, false);
+    const away = () => useBench.setState({ source: false, exaggerated: false });
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    window.addEventListener("blur", away);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+      window.removeEventListener("blur", away);
+    };
+  }, []);
+}

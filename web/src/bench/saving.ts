@@ -1,0 +1,192 @@
+/** Saving: each finished change is one step, sent in order; "saved" shows only when the server has answered. */
+
+import { type Address, api, asked, type Bench, Refusal, type Sheet } from "../api/client";
+import { patchBetween } from "../document/edit";
+import { type BenchState, FRESH, NOTHING, useBench } from "./store";
+import { describeSoon } from "./telling";
+
+type Move = "undo" | "redo";
+/** What waits to be sent: a new state of the sheet, or a move along its history. */
+type Job = { readonly sheet: Sheet; readonly label: string } | { readonly move: Move };
+
+/** One visit to a shot. Left for another shot, it goes on sending what waits, but shows nothing any more. */
+type Visit = { readonly at: Address | null; saved: Bench | null; queue: Job[]; working: boolean };
+
+let visit: Visit = { at: null, saved: null, queue: [], working: false };
+const RETRY_MS = 1500;
+
+const params = (at: Address) => ({ params: { path: { project: at.project, shot: at.shot } } });
+const read = (at: Address) => asked(api.GET("/api/projects/{project}/shots/{shot}/bench", params(at)));
+
+function tell(of: Visit, fields: Partial<BenchState>): void {
+  if (of === visit) useBench.setState(fields);
+}
+
+export async function open(at: Address): Promise<void> {
+  const mine: Visit = { at, saved: null, queue: [], working: false };
+  visit = mine;
+  const { view, ground, stage } = useBench.getState();
+  useBench.setState({ ...FRESH, at, view, ground, stage });
+  try {
+    settle(mine, await read(at));
+  } catch (error) {
+    refuse(mine, error);
+  }
+}
+
+/** Changes the draft; `end` makes the change a step of its own. */
+export function change(sheet: Sheet, label: string, end = true): void {
+  useBench.setState({ sheet, moving: !end });
+  describeSoon();
+  if (end) enqueue({ sheet, label });
+}
+
+/** Ends a gesture with the draft as it stands. */
+export function endChange(label: string): void {
+  const { sheet, moving } = useBench.getState();
+  if (moving) change(sheet, label);
+}
+
+/** Undoes or redoes, after all that was changed before. */
+export function step(move: Move): void {
+  const { saved, moving } = useBench.getState();
+  if (moving || (visit.queue.length === 0 && saved?.[move] == null)) return;
+  enqueue({ move });
+}
+
+function enqueue(job: Job): void {
+  visit.queue.push(job);
+  useBench.setState({ saving: "saving" });
+  void work(visit);
+}
+
+async function work(of: Visit): Promise<void> {
+  if (of.working) return;
+  of.working = true;
+  let again = false;
+  while (of.queue[0] && of.at && of.saved) {
+    try {
+      await send(of, of.at, of.saved, of.queue[0], again);
+      of.queue.shift();
+      again = false;
+      tell(of, { saving: of.queue.length > 0 ? "saving" : "saved" });
+    } catch (error) {
+      again = true;
+      if (!(await survives(of, error))) break;
+    }
+  }
+  of.working = false;
+}
+
+async function send(of: Visit, at: Address, saved: Bench, job: Job, again: boolean): Promise<void> {
+  if ("move" in job) {
+    settle(of, await moved(at, saved, job.move));
+    return;
+  }
+  of.saved = await stepped(at, saved, job, again);
+  tell(of, { saved: of.saved, problem: "" });
+}
+
+async function stepped(at: Address, saved: Bench, job: { sheet: Sheet; label: string }, again: boolean): Promise<Bench> {
+  const patch = patchBetween(saved.sheet, job.sheet);
+  if (patch.length === 0) return saved;
+  const body = { seen: saved.revision, label: job.label, patch: patch as unknown as Record<string, unknown>[] };
+  try {
+    return await asked(
+      api.POST("/api/projects/{project}/shots/{shot}/steps", { ...params(at), body: body as never }),
+    );
+  } catch (error) {
+    // the server may have saved the step and died before it could say so
+    if (!again || !(error instanceof Refusal) || error.code !== "revision.stale") throw error;
+    const newest = await read(at);
+    if (patchBetween(newest.sheet, job.sheet).length > 0) throw error;
+    return newest;
+  }
+}
+
+async function moved(at: Address, saved: Bench, move: Move): Promise<Bench> {
+  if (saved[move] == null) return saved;
+  const options = { ...params(at), body: { seen: saved.revision } };
+  return asked(
+    move === "undo"
+      ? api.POST("/api/projects/{project}/shots/{shot}/undo", options)
+      : api.POST("/api/projects/{project}/shots/{shot}/redo", options),
+  );
+}
+
+/** Waits and goes on when the server is silent; stops, with a sentence, when it refuses. */
+async function survives(of: Visit, error: unknown): Promise<boolean> {
+  if (error instanceof Refusal && (error.status === 0 || error.status >= 502)) {
+    tell(of, { saving: "offline", problem: error.message });
+    await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+    return true;
+  }
+  of.queue = [];
+  refuse(of, error);
+  const stale = error instanceof Refusal && error.code === "revision.stale";
+  // a refused change is taken back: what shows is what is saved
+  if (!stale && of.saved) tell(of, { sheet: of.saved.sheet, told: of.saved.told });
+  return false;
+}
+
+function refuse(of: Visit, error: unknown): void {
+  const stale = error instanceof Refusal && error.code === "revision.stale";
+  const problem = error instanceof Error ? error.message : "Something went wrong.";
+  tell(of, { saving: stale ? "stale" : "refused", problem });
+}
+
+/** Shows a revision that the server has just given. */
+function settle(of: Visit, bench: Bench): void {
+  of.saved = bench;
+  const { choice } = useBench.getState();
+  const pass = choice.kind === "nothing" ? null : choice.pass;
+  const gonePass = pass !== null && !bench.sheet.passes.some((each) => each.id === pass);
+  const goneRegion =
+    choice.kind === "where" && choice.region !== null && !bench.sheet.regions.some((each) => each.id === choice.region);
+  tell(of, {
+    saved: bench,
+    sheet: bench.sheet,
+    told: bench.told,
+    saving: of.queue.length > 0 ? "saving" : "saved",
+    problem: "",
+    moving: false,
+    choice: gonePass || goneRegion ? NOTHING : choice,
+  });
+}
+
+/** After a clash: takes the newest sheet, or lays this draft over it as a step that can be undone. */
+export async function reconcile(mine: boolean): Promise<void> {
+  const of = visit;
+  const { sheet } = useBench.getState();
+  if (!of.at) return;
+  try {
+    settle(of, await read(of.at));
+    if (mine && of === visit) change(sheet, "keep my version");
+  } catch (error) {
+    refuse(of, error);
+  }
+}
+
+export async function takeSnapshot(name: string): Promise<void> {
+  const { at } = useBench.getState();
+  if (at) await asked(api.POST("/api/projects/{project}/shots/{shot}/snapshots", { ...params(at), body: { name } }));
+}
+
+export async function returnTo(snapshot: number): Promise<void> {
+  const of = visit;
+  if (!of.at || !of.saved) return;
+  const path = { project: of.at.project, shot: of.at.shot, snapshot };
+  try {
+    settle(
+      of,
+      await asked(
+        api.POST("/api/projects/{project}/shots/{shot}/snapshots/{snapshot}/return", {
+          params: { path },
+          body: { seen: of.saved.revision },
+        }),
+      ),
+    );
+  } catch (error) {
+    refuse(of, error);
+  }
+}

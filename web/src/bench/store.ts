@@ -1,0 +1,88 @@
+/** What the bench knows: the sheet as saved, the draft, what is chosen, how it is looked at. All else is computed. */
+
+import { create } from "zustand";
+import type { Address, Bench, Sheet, Told } from "../api/client";
+import type { Side } from "../document/edit";
+import type { Size, Zoom } from "../document/zoom";
+
+export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "difference";
+export type Ground = "grey" | "black" | "white" | "checker";
+
+/** Views that speak of one region. */
+export const OF_A_REGION: ReadonlySet<ViewName> = new Set(["lattice", "matte", "cutout"]);
+
+export type Choice =
+  | { readonly kind: "nothing" }
+  | { readonly kind: "what"; readonly pass: string; readonly side: Side; readonly group: string; readonly adjustment: string }
+  | {
+      readonly kind: "draw";
+      readonly part: string;
+      readonly region: string | null;
+      readonly join: "add" | "subtract" | "intersect";
+      readonly pass: string | null;
+    }
+  | { readonly kind: "where"; readonly pass: string | null; readonly region: string | null; readonly part: string | null };
+
+type Saving = "saved" | "saving" | "offline" | "stale" | "refused";
+type Picture = "loading" | "coarse" | "exact" | "failed";
+
+export type BenchState = {
+  readonly at: Address | null;
+  readonly saved: Bench | null;
+  readonly sheet: Sheet;
+  readonly told: readonly Told[];
+  readonly choice: Choice;
+  readonly moving: boolean;
+  readonly saving: Saving;
+  readonly problem: string;
+  readonly view: ViewName;
+  readonly ground: Ground;
+  readonly zoom: Zoom | null;
+  readonly stage: Size | null;
+  readonly source: boolean;
+  readonly exaggerated: boolean;
+  readonly alone: boolean;
+  readonly picture: Picture;
+  readonly starting: boolean;
+};
+
+export const NOTHING: Choice = { kind: "nothing" };
+const EMPTY: Sheet = { version: 1, regions: [], passes: [] };
+
+export const FRESH: BenchState = {
+  at: null,
+  saved: null,
+  sheet: EMPTY,
+  told: [],
+  choice: NOTHING,
+  moving: false,
+  saving: "saved",
+  problem: "",
+  view: "picture",
+  ground: "grey",
+  zoom: null,
+  stage: null,
+  source: false,
+  exaggerated: false,
+  alone: false,
+  picture: "loading",
+  starting: false,
+};
+
+export const useBench = create<BenchState>()(() => FRESH);
+
+export function choose(choice: Choice): void {
+  useBench.setState({ choice });
+}
+
+/** The region that the views Lattice, Matte and Cutout speak of: the chosen one, or that of the chosen pass. */
+export function regionInView(state: BenchState): string | null {
+  const { choice, sheet } = state;
+  if ((choice.kind === "where" || choice.kind === "draw") && choice.region) return choice.region;
+  if (choice.kind === "what") return sheet.passes.find((pass) => pass.id === choice.pass)?.region ?? null;
+  return sheet.regions.length === 1 ? (sheet.regions[0]?.id ?? null) : null;
+}
+
+export function passInHand(state: BenchState): string | null {
+  return state.choice.kind === "nothing" ? null : state.choice.pass;
+}

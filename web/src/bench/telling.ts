@@ -1,0 +1,28 @@
+/** The draft in words, from the server; while a fader moves only the newest draft is told. */
+
+import { api, asked, Refusal } from "../api/client";
+import { latest } from "./latest";
+import { useBench } from "./store";
+
+/** While a value moves the picture goes first; the words follow a few times a second. */
+const PAUSE_MS = 160;
+const RETRY_MS = 1500;
+
+const teller = latest<null>(async () => {
+  if (useBench.getState().moving) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
+  const { sheet } = useBench.getState();
+  try {
+    const { told } = await asked(api.POST("/api/describe", { body: { sheet: sheet as never } }));
+    // an answer to a draft that was taken back meanwhile must not show
+    if (useBench.getState().sheet === sheet || useBench.getState().moving) useBench.setState({ told });
+  } catch (error) {
+    // the words stay as they were; saving tells what is wrong
+    if (!(error instanceof Refusal) || error.status !== 0) return;
+    await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+    describeSoon();
+  }
+});
+
+export function describeSoon(): void {
+  teller.want(null);
+}

@@ -1,0 +1,89 @@
+/** Numbers as fields show them: the sentence's own words come from the server, the fields follow the same form. */
+
+import type { Parameter } from "../api/client";
+
+const MINUS = "\u2212";
+
+export type Frame = { readonly width: number; readonly height: number };
+export type Shown = { readonly digits: string; readonly unit: string };
+
+/** Stored value → the number a person reads (per cent, stops, degrees). */
+function spoken(value: number, unit: string, frame: Frame): number {
+  if (unit === "across") return (value * frame.height * 100) / frame.width;
+  return unit === "share" || unit === "length" ? value * 100 : value;
+}
+
+/** The number a person typed → stored value. */
+function stored(number: number, unit: string, frame: Frame): number {
+  if (unit === "across") return (number * frame.width) / (frame.height * 100);
+  return unit === "share" || unit === "length" ? number / 100 : number;
+}
+
+function digitsOf(number: number, unit: string): string {
+  const size = Math.abs(number);
+  if (unit === "EV") return trimmed(size, 1, 2);
+  if (unit === "share") return trimmed(size, 0, 1);
+  if (unit === "length" && size > 0 && size < 0.995) return size.toFixed(2);
+  return size.toFixed(1);
+}
+
+function trimmed(size: number, least: number, most: number): string {
+  for (let places = least; places < most; places += 1) {
+    if (Math.abs(Number(size.toFixed(places)) - size) < 1e-9) return size.toFixed(places);
+  }
+  return size.toFixed(most);
+}
+
+export function show(value: number, parameter: Parameter, frame: Frame): Shown {
+  const number = spoken(value, parameter.unit, frame);
+  const digits = digitsOf(number, parameter.unit);
+  const zero = Number(digits) === 0;
+  const sign = number < 0 && !zero ? MINUS : parameter.signed && !zero ? "+" : "";
+  const unit = parameter.unit === "EV" ? "EV" : parameter.unit === "ANGLE" || parameter.unit === "angle" ? "°" : "%";
+  return { digits: sign + digits, unit };
+}
+
+/** What was typed, as a stored value within what may be typed; null when it is no number. */
+export function parse(text: string, parameter: Parameter, frame: Frame): number | null {
+  const number = Number(text.replace(MINUS, "-").replace(",", ".").replace(/[%°\s]|EV|px/gi, ""));
+  if (text.trim() === "" || !Number.isFinite(number)) return null;
+  return clamp(stored(number, parameter.unit, frame), parameter.floor, parameter.ceiling);
+}
+
+export function clamp(value: number, low: number, high: number): number {
+  return Math.min(Math.max(value, low), high);
+}
+
+/** The neutral value; of a place across it is a share of the width. */
+export function neutralOf(parameter: Parameter, frame: Frame): number {
+  return Number(parameter.neutral) * (parameter.unit === "across" ? frame.width / frame.height : 1);
+}
+
+/** Ends of the fader: a place across runs to the picture's width. */
+function ends(parameter: Parameter, frame: Frame): readonly [number, number] {
+  const stretch = parameter.unit === "across" ? frame.width / frame.height : 1;
+  return [parameter.low * stretch, parameter.high * stretch];
+}
+
+/** Value → place on the fader, 0 at the bottom, 1 at the top. */
+export function placeOf(value: number, parameter: Parameter, frame: Frame): number {
+  const [low, high] = ends(parameter, frame);
+  const share = clamp((value - low) / (high - low), 0, 1);
+  return parameter.curve === "square" ? Math.sqrt(share) : share;
+}
+
+/** Place on the fader → value, in whole steps. */
+export function valueAt(place: number, parameter: Parameter, frame: Frame, fine = false): number {
+  const [low, high] = ends(parameter, frame);
+  const share = clamp(place, 0, 1) ** (parameter.curve === "square" ? 2 : 1);
+  return stepped(low + share * (high - low), fine ? parameter.step / 10 : parameter.step);
+}
+
+export function stepped(value: number, step: number): number {
+  return Number((Math.round(value / step) * step).toFixed(6));
+}
+
+/** Full-size pixels of a length, for the line under a fader's name. */
+export function pixels(value: number, frame: Frame): number {
+  return Math.round(value * frame.height);
+}

@@ -1,0 +1,145 @@
+/** The bench's bar: project, shots, undo, views, compare, zoom, export. */
+
+import { Link } from "react-router";
+import type { ProjectDetail, Shot } from "../api/client";
+import { step } from "../bench/saving";
+import { useBench, type ViewName } from "../bench/store";
+import { Chevron, TurnArrow } from "../marks/marks";
+import { Hold } from "../sheet/Hold";
+import { Bar } from "./Bar";
+import { RoomButton } from "./RoomButton";
+
+type Props = {
+  readonly project: ProjectDetail;
+  readonly shot: Shot;
+  readonly onShot: (by: number) => void;
+  readonly onZoom: (to: "fit" | "one") => void;
+  readonly onExport: () => void;
+  readonly onKeys: () => void;
+  readonly onSnapshots: () => void;
+};
+
+const VIEWS: readonly (readonly [ViewName, string])[] = [
+  ["picture", "Picture"],
+  ["lattice", "Lattice"],
+  ["matte", "Matte"],
+  ["cutout", "Cutout"],
+  ["difference", "Difference"],
+];
+
+export function BenchBar(props: Props) {
+  const { project, shot, onShot, onExport, onKeys, onSnapshots } = props;
+  const index = project.shots.findIndex((each) => each.id === shot.id);
+  return (
+    <Bar>
+      <Link to={`/projects/${project.id}`} className="plain">
+        {project.name}
+      </Link>
+      <span className="sep" />
+      <button type="button" className="plain icon" aria-label="Shot before" disabled={index <= 0} onClick={() => onShot(-1)}>
+        <Chevron to="left" />
+      </button>
+      <span style={{ color: "var(--ink-2)", whiteSpace: "nowrap" }}>
+        shot <b style={{ color: "var(--ink)", fontWeight: 600 }}>{index + 1}</b> of {project.shots.length}
+      </span>
+      <button
+        type="button"
+        className="plain icon"
+        aria-label="Shot after"
+        disabled={index >= project.shots.length - 1}
+        onClick={() => onShot(1)}
+      >
+        <Chevron to="right" />
+      </button>
+      <span className="sep" />
+      <Undo />
+      <span style={{ flex: 1 }} />
+      <Views />
+      <span className="sep" />
+      <ZoomWords {...props} />
+      <span style={{ flex: 1 }} />
+      <button type="button" className="plain" onClick={onSnapshots}>
+        Snapshots
+      </button>
+      <RoomButton />
+      <button type="button" className="plain icon" aria-label="Keys" title="Keys" onClick={onKeys}>
+        <span className="key">?</span>
+      </button>
+      <button type="button" className="btn btn-sm plain line" onClick={onExport}>
+        Export…
+      </button>
+    </Bar>
+  );
+}
+
+const named = (verb: string, label: string | null | undefined) => (label ? `${verb} ${label}` : verb);
+
+function Undo() {
+  const saved = useBench((state) => state.saved);
+  const stuck = useBench((state) => state.saving !== "saved" && state.saving !== "saving");
+  return (
+    <>
+      <button
+        type="button"
+        className="plain icon"
+        aria-label="Undo"
+        title={named("Undo", saved?.undo)}
+        disabled={stuck || saved?.undo == null}
+        onClick={() => step("undo")}
+      >
+        <TurnArrow back />
+      </button>
+      <button
+        type="button"
+        className="plain icon"
+        aria-label="Redo"
+        title={named("Redo", saved?.redo)}
+        disabled={stuck || saved?.redo == null}
+        onClick={() => step("redo")}
+      >
+        <TurnArrow back={false} />
+      </button>
+    </>
+  );
+}
+
+function Views() {
+  const view = useBench((state) => state.view);
+  const source = useBench((state) => state.source);
+  return (
+    <>
+    <span role="radiogroup" aria-label="View" style={{ display: "flex" }}>
+      {VIEWS.map(([id, name]) => (
+        <button
+          key={id}
+          type="button"
+          role="radio"
+          className="plain"
+          aria-checked={view === id}
+          aria-current={view === id}
+          onClick={() => useBench.setState({ view: id })}
+        >
+          {name}
+        </button>
+      ))}
+    </span>
+    <Hold className="plain" on={source} title="Hold to see the source (S)" onHold={(held) => useBench.setState({ source: held })}>
+      Source
+    </Hold>
+    </>
+  );
+}
+
+function ZoomWords({ onZoom }: Props) {
+  const zoom = useBench((state) => state.zoom);
+  return (
+    <span style={{ display: "flex" }}>
+      <button type="button" className="plain" aria-current={zoom === null} onClick={() => onZoom("fit")}>
+        Fit
+      </button>
+      <button type="button" className="plain" aria-current={zoom?.scale === 1} onClick={() => onZoom("one")}>
+        1 : 1
+      </button>
+    </span>
+  );
+}

@@ -1,0 +1,125 @@
+/** The bench: sheet, picture, tray. */
+
+import { useEffect, useMemo, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import type { Catalogue, ProjectDetail, Shot } from "../api/client";
+import { beginDrawing } from "../bench/begin";
+import { type Actions, useKeys } from "../bench/keys";
+import { changeRoom } from "../bench/room";
+import { open, reconcile } from "../bench/saving";
+import { useBench } from "../bench/store";
+import { fitted, zoomedAt } from "../document/zoom";
+import { SheetPanel } from "../sheet/SheetPanel";
+import { StartPanel } from "../sheet/StartPanel";
+import { Stage } from "../stage/Stage";
+import { Tray } from "../tray/Tray";
+import { BenchBar } from "./BenchBar";
+import { ExportDialog } from "./ExportDialog";
+import { KeysDialog } from "./KeysDialog";
+import { useCatalogue, useProject } from "./queries";
+import { SnapshotsDialog } from "./SnapshotsDialog";
+import { Readings } from "./Readings";
+import { Waiting } from "./Waiting";
+
+export function BenchScreen() {
+  const { project = "", shot = "" } = useParams();
+  const detail = useProject(project);
+  const catalogue = useCatalogue();
+  const found = detail.data?.shots.find((each) => each.id === shot);
+  if (detail.data && catalogue.data && found) {
+    return <Bench key={found.id} project={detail.data} shot={found} catalogue={catalogue.data} />;
+  }
+  const missing = detail.data && !found ? new Error("There is no such shot. It may have been removed.") : null;
+  return <Waiting error={missing ?? detail.error ?? catalogue.error} />;
+}
+
+type Props = { readonly project: ProjectDetail; readonly shot: Shot; readonly catalogue: Catalogue };
+type Open = "none" | "export" | "keys" | "snapshots";
+
+function Bench({ project, shot, catalogue }: Props) {
+  const navigate = useNavigate();
+  const [dialog, setDialog] = useState<Open>("none");
+  const alone = useBench((state) => state.alone);
+  const starting = useBench((state) => state.starting);
+
+  useEffect(() => {
+    void open({ project: project.id, shot: shot.id });
+  }, [project.id, shot.id]);
+
+  const actions = useMemo<Actions>(() => {
+    const at = project.shots.findIndex((each) => each.id === shot.id);
+    return {
+      onRegion: () => beginDrawing(null, "add"),
+      onExport: () => setDialog("export"),
+      onKeys: () => setDialog("keys"),
+      onRoom: changeRoom,
+      onShot: (by) => {
+        const next = project.shots[at + by];
+        if (next) void navigate(`/projects/${project.id}/shots/${next.id}`);
+      },
+      onZoom: (to) => zoomTo(to, shot),
+      picture: shot,
+    };
+  }, [project, shot, navigate]);
+  useKeys(actions);
+
+  return (
+    <div className={`bench${alone ? " alone" : ""}`}>
+      {!alone && <BenchBar {...{ project, shot }} {...actions} onSnapshots={() => setDialog("snapshots")} />}
+      {!alone && <SheetPanel {...{ shot, catalogue }} />}
+      <main className="right">
+        <Stage {...{ shot, catalogue }} />
+        {!alone && <Readings shot={shot} />}
+        {!alone && <Tray catalogue={catalogue} frame={shot} />}
+        <Notice />
+        {starting && !alone && <StartPanel {...{ shot, catalogue }} />}
+      </main>
+      {dialog === "export" && <ExportDialog project={project} shots={[shot]} onClose={() => setDialog("none")} />}
+      {dialog === "snapshots" && <SnapshotsDialog at={{ project: project.id, shot: shot.id }} onClose={() => setDialog("none")} />}
+      {dialog === "keys" && <KeysDialog onClose={() => setDialog("none")} />}
+    </div>
+  );
+}
+
+function zoomTo(to: "fit" | "one" | "in" | "out", shot: Shot): void {
+  const { stage, zoom } = useBench.getState();
+  if (!stage) return;
+  const from = zoom ?? fitted(stage, shot);
+  const centre = { x: stage.width / 2, y: stage.height / 2 };
+  const factor = { fit: 1, one: 1 / from.scale, in: 1.25, out: 0.8 }[to];
+  useBench.setState({ zoom: to === "fit" ? null : zoomedAt(from, factor, centre) });
+}
+
+function dismiss(): void {
+  const { saving } = useBench.getState();
+  useBench.setState({ problem: "", saving: saving === "refused" ? "saved" : saving });
+}
+
+function Notice() {
+  const saving = useBench((state) => state.saving);
+  const problem = useBench((state) => state.problem);
+  const picture = useBench((state) => state.picture);
+  if (!problem) return null;
+  // what goes on being tried goes away by itself
+  const passing = saving === "offline" || saving === "stale" || picture === "failed";
+  return (
+    <div className="notice" role="alert">
+      <span>{problem}</span>
+      {saving === "stale" && (
+        <>
+          <button type="button" className="word" onClick={() => void reconcile(false)}>
+            look at the newest
+          </button>
+          <button type="button" className="word" onClick={() => void reconcile(true)}>
+            keep mine
+          </button>
+        </>
+      )}
+      {!passing && (
+        <button type="button" className="word" onClick={dismiss}>
+          dismiss
+        </button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,152 @@
+/** A project's contact sheet: its shots as they are done, and the place to drop more. */
+
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, asked, type ProjectDetail, type Shot } from "../api/client";
+import { Lens } from "../marks/marks";
+import { Bar } from "./Bar";
+import { Drop } from "./Drop";
+import { ExportDialog } from "./ExportDialog";
+import { ExportList } from "./ExportList";
+import { useProject } from "./queries";
+import { RoomButton } from "./RoomButton";
+import { ShotCard } from "./ShotCard";
+import { Uploads, useUploads } from "./uploads";
+import { Waiting } from "./Waiting";
+
+export function ContactSheet() {
+  const { project = "" } = useParams();
+  const { data, error } = useProject(project);
+  return data ? <Sheet project={data} /> : <Waiting error={error} />;
+}
+
+type Filter = "all" | "worked" | "untouched";
+
+function fits(shot: Shot, filter: Filter, words: string): boolean {
+  if (filter === "worked" && shot.passes.length === 0) return false;
+  if (filter === "untouched" && shot.passes.length > 0) return false;
+  const text = [shot.name, ...shot.passes].join(" ").toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}
+
+function Sheet({ project }: { readonly project: ProjectDetail }) {
+  const [words, setWords] = useState("");
+  const [filter, setFilter] = useState<Filter>("all");
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [exporting, setExporting] = useState(false);
+  const uploads = useUploads(project.id);
+  const shots = useMemo(() => project.shots.filter((shot) => fits(shot, filter, words)), [project, filter, words]);
+  const picked = project.shots.filter((shot) => chosen.has(shot.id));
+  const worked = project.shots.filter((shot) => shot.passes.length > 0).length;
+  const counts = { all: project.shots.length, worked, untouched: project.shots.length - worked };
+  const pick = (id: string) =>
+    setChosen((before) => new Set(before.has(id) ? [...before].filter((each) => each !== id) : [...before, id]));
+  return (
+    <div className="screen">
+      <Bar>
+        <Link to="/" className="plain">
+          Projects
+        </Link>
+        <span className="sep" />
+        <b style={{ fontWeight: 600 }}>{project.name}</b>
+        <span style={{ flex: 1 }} />
+        <RoomButton />
+        <button type="button" className="btn btn-sm plain line" disabled={project.shots.length === 0} onClick={() => setExporting(true)}>
+          Export…
+        </button>
+      </Bar>
+      <Side project={project} />
+      <main className="board">
+        <div className="tools">
+          <label className="find">
+            <Lens />
+            <input
+              placeholder="Filter by name or pass"
+              aria-label="Filter by name or pass"
+              value={words}
+              onChange={(event) => setWords(event.currentTarget.value)}
+            />
+          </label>
+          {(["all", "worked", "untouched"] as const).map((each) => (
+            <button key={each} type="button" className="plain" aria-pressed={filter === each} onClick={() => setFilter(each)}>
+              {{ all: "All", worked: "Worked on", untouched: "Untouched" }[each]} {counts[each]}
+            </button>
+          ))}
+          <span style={{ flex: 1 }} />
+          {picked.length > 0 && <Chosen {...{ picked, project }} onClear={() => setChosen(new Set())} />}
+        </div>
+        <Uploads {...uploads} project={project.id} />
+        <div className="grid-of-shots">
+          {shots.map((shot) => (
+            <ShotCard key={shot.id} {...{ project, shot }} chosen={chosen.has(shot.id)} onPick={() => pick(shot.id)} />
+          ))}
+          <Drop onFiles={uploads.add} />
+        </div>
+        {project.shots.length > 0 && shots.length === 0 && <p className="quiet">No shot fits “{words}”.</p>}
+      </main>
+      {exporting && (
+        <ExportDialog
+          project={project}
+          shots={picked.length > 0 ? picked : project.shots}
+          onClose={() => setExporting(false)}
+        />
+      )}
+    </div>
+  );
+}
+
+function Side({ project }: { readonly project: ProjectDetail }) {
+  const count = project.shots.length === 1 ? "1 still" : `${project.shots.length} stills`;
+  return (
+    <aside className="aside">
+      <h1>{project.name}</h1>
+      <p className="meta">{count}</p>
+      <section className="section">
+        <h2>Shots</h2>
+        <p className="say">Press one to work on it. Hold it to see its source.</p>
+      </section>
+      <section className="section">
+        <h2>Exports</h2>
+        <p className="say">Choose shots by the ring at their corner, or export them all.</p>
+        <ExportList project={project.id} />
+      </section>
+    </aside>
+  );
+}
+
+type ChosenProps = {
+  readonly picked: readonly Shot[];
+  readonly project: ProjectDetail;
+  readonly onClear: () => void;
+};
+
+function Chosen({ picked, project, onClear }: ChosenProps) {
+  const client = useQueryClient();
+  const [asking, setAsking] = useState(false);
+  const remove = useMutation({
+    mutationFn: async () => {
+      for (const { id } of picked) {
+        const path = { project: project.id, shot: id };
+        await asked(api.DELETE("/api/projects/{project}/shots/{shot}", { params: { path } }));
+      }
+    },
+    onSuccess: onClear,
+    onSettled: () => client.invalidateQueries({ queryKey: ["project", project.id] }),
+  });
+  return (
+    <>
+      {remove.error && <span role="alert">{remove.error.message}</span>}
+      <b style={{ fontWeight: 600 }}>{picked.length} chosen</b>
+      <button type="button" className="plain" onClick={onClear}>
+        None
+      </button>
+      <button type="button" className="plain" onClick={() => (asking ? remove.mutate() : setAsking(true))}>
+        {asking ? `Yes, remove ${picked.length}` : "Remove…"}
+      </button>
+    </>
+  );
+}

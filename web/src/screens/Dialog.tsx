@@ -1,0 +1,29 @@
+/** A dialog that the browser itself keeps in front, with focus inside and Escape to close. */
+
+import { type ReactNode, useEffect, useRef } from "react";
+
+type Props = { readonly title: string; readonly onClose: () => void; readonly children: ReactNode };
+
+export function Dialog({ title, onClose, children }: Props) {
+  const element = useRef<HTMLDialogElement>(null);
+  useEffect(() => {
+    const dialog = element.current;
+    if (dialog && !dialog.open) dialog.showModal();
+  }, []);
+  return (
+    <dialog ref={element} className="modal" aria-label={title} onClose={onClose}>
+      <div className="modal-box dialog">
+      <div style={{ display: "flex", alignItems: "baseline" }}>
+        <h1>{title}</h1>
+        <button type="button" className="plain" style={{ marginLeft: "auto" }} onClick={() => element.current?.close()}>
+          Close
+        </button>
+      </div>
+      {children}
+      </div>
+      <form method="dialog" className="modal-backdrop">
+        <button type="submit">close</button>
+      </form>
+    </dialog>
+  );
+}

@@ -1,0 +1,57 @@
+/** One lattice tile with an oval opening: drop stills, or choose files. */
+
+import { useId, useRef, useState } from "react";
+
+export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const id = useId();
+  const threads = Array.from({ length: 50 }, (_, i) => i - 20)
+    .map((i) => `M${i * 14} 0l182 182M${i * 14 + 182} 0l-182 182`)
+    .join("");
+  return (
+    <>
+      <button
+        type="button"
+        className={`drop${over ? " over" : ""}`}
+        onClick={() => input.current?.click()}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          onFiles([...event.dataTransfer.files]);
+        }}
+      >
+        <svg viewBox="0 0 272 182" preserveAspectRatio="xMidYMid slice" aria-hidden>
+          <mask id={id}>
+            <rect width="272" height="182" fill="#fff" />
+            <ellipse cx="136" cy="91" rx="92" ry="50" fill="#000" />
+          </mask>
+          <path mask={`url(#${id})`} d={threads} stroke="var(--line-strong)" strokeWidth=".9" opacity=".8" />
+          <ellipse cx="136" cy="91" rx="92" ry="50" fill="none" stroke="var(--line-strong)" />
+        </svg>
+        <span>
+          Drop stills here
+          <br />
+          <u>or choose files</u>
+        </span>
+      </button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        multiple
+        aria-label="Add stills"
+        accept="image/jpeg,image/png,image/tiff,image/webp"
+        onChange={(event) => {
+          onFiles([...(event.currentTarget.files ?? [])]);
+          event.currentTarget.value = "";
+        }}
+      />
+    </>
+  );
+}

@@ -1,0 +1,106 @@
+/** Readings under the picture: small, and always true. */
+
+import { useEffect, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
+import { api, asked, type Shot } from "../api/client";
+import { latest } from "../bench/latest";
+import { usePointer } from "../bench/pointer";
+import { type Ground, OF_A_REGION, regionInView, useBench } from "../bench/store";
+import { regionOf } from "../document/edit";
+import { fitted, type Point } from "../document/zoom";
+
+const SAVING = {
+  saved: "Saved",
+  saving: "Saving…",
+  offline: "Not saved: the server does not answer",
+  stale: "Not saved: changed elsewhere",
+  refused: "Not saved",
+} as const;
+
+function useMatteAt(point: Point | null): number | null {
+  const [value, setValue] = useState<number | null>(null);
+  const region = useBench(regionInView);
+  const at = useBench((state) => state.at);
+  const sheet = useBench((state) => state.sheet);
+  const moving = useBench((state) => state.moving);
+  const [ask] = useState(() =>
+    latest<{ project: string; shot: string; sheet: unknown; region: string; x: number; y: number }>(async (order) => {
+      const { project, shot, ...body } = order;
+      try {
+        const path = { project, shot };
+        const answer = await asked(
+          api.POST("/api/projects/{project}/shots/{shot}/matte-value", { params: { path }, body: body as never }),
+        );
+        setValue(answer.value);
+      } catch {
+        setValue(null);
+      }
+    }),
+  );
+  // while a value moves the picture goes first
+  const wanted = point !== null && region !== null && at !== null && !moving;
+  useEffect(() => {
+    if (point && region && at && !moving) ask.want({ ...at, sheet, region, ...point });
+  }, [ask, point, region, at, sheet, moving]);
+  return wanted ? value : null;
+}
+
+const GROUNDS: readonly Ground[] = ["grey", "black", "white", "checker"];
+
+function Grounds() {
+  const ground = useBench((state) => state.ground);
+  return (
+    <span className="grounds" role="radiogroup" aria-label="Ground of the cutout">
+      On
+      {GROUNDS.map((each) => (
+        <button
+          key={each}
+          type="button"
+          role="radio"
+          className="word"
+          aria-checked={each === ground}
+          onClick={() => useBench.setState({ ground: each })}
+        >
+          {each}
+        </button>
+      ))}
+    </span>
+  );
+}
+
+export function Readings({ shot }: { readonly shot: Shot }) {
+  const point = usePointer((state) => state.point);
+  const [saving, picture, exaggerated, source, view] = useBench(
+    useShallow((state) => [state.saving, state.picture, state.exaggerated, state.source, state.view]),
+  );
+  const scale = useBench((state) => state.zoom?.scale ?? (state.stage ? fitted(state.stage, shot).scale : 0));
+  const matte = useMatteAt(point);
+  const region = useBench((state) => regionOf(state.sheet, regionInView(state)));
+  return (
+    <div className="readings" aria-live="polite">
+      <span>
+        Zoom <b>{Math.round(scale * 100)} %</b>
+      </span>
+      {point && (
+        <span>
+          At <b>{Math.floor(point.x)}</b>, <b>{Math.floor(point.y)}</b> px
+        </span>
+      )}
+      {matte !== null && (
+        <span>
+          Matte of {region?.name} <b>{matte.toFixed(2)}</b>
+        </span>
+      )}
+      {source && <span>This is the source</span>}
+      {exaggerated && <span>Exaggerated four times, its values untouched</span>}
+      {view === "cutout" && region && <Grounds />}
+      {view === "difference" && <span>Four times the change; black is unchanged</span>}
+      {OF_A_REGION.has(view) && !region && <span>Choose a region to see its {view}</span>}
+      <span className="last">
+        {picture === "coarse" && "Coarse picture"}
+        {picture === "loading" && <span className="late">Rendering…</span>}
+      </span>
+      <span data-saving={saving}>{SAVING[saving]}</span>
+    </div>
+  );
+}

@@ -1,0 +1,78 @@
+/** A shot on the contact sheet: hold it to see its source, press it to open it. */
+
+import { type MouseEvent, useRef, useState } from "react";
+import { Link } from "react-router";
+import { type ProjectDetail, type Shot, thumbnailUrl } from "../api/client";
+
+type Props = {
+  readonly project: ProjectDetail;
+  readonly shot: Shot;
+  readonly chosen: boolean;
+  readonly onPick: () => void;
+};
+
+const HOLD_MS = 220;
+
+/** Shows the source while a press lasts; a press that was long opens nothing. */
+function useHeld() {
+  const [held, setHeld] = useState(false);
+  const timer = useRef(0);
+  const long = useRef(false);
+  const end = () => {
+    window.clearTimeout(timer.current);
+    setHeld(false);
+  };
+  const begin = () => {
+    long.current = false;
+    timer.current = window.setTimeout(() => {
+      long.current = true;
+      setHeld(true);
+    }, HOLD_MS);
+  };
+  const onClick = (event: MouseEvent) => {
+    if (long.current) event.preventDefault();
+    long.current = false;
+  };
+  return { held, on: { onPointerDown: begin, onPointerUp: end, onPointerLeave: end, onPointerCancel: end, onClick } };
+}
+
+export function ShotCard({ project, shot, chosen, onPick }: Props) {
+  const [keyed, setKeyed] = useState(false);
+  const { held, on } = useHeld();
+  const source = held || keyed;
+  const at = { project: project.id, shot: shot.id };
+  return (
+    <figure className={`shot${chosen ? " chosen" : ""}`} data-shot={shot.id}>
+      <div style={{ position: "relative" }}>
+        <Link
+          to={`/projects/${project.id}/shots/${shot.id}`}
+          className="frame"
+          draggable={false}
+          onContextMenu={(event) => event.preventDefault()}
+          onKeyDown={(event) => event.key === "s" && setKeyed(true)}
+          onKeyUp={() => setKeyed(false)}
+          {...on}
+          aria-label={`Open ${shot.name}`}
+        >
+          <img src={thumbnailUrl(at, shot.head, source ? "source" : "done")} alt="" draggable={false} />
+        </Link>
+        <button
+          type="button"
+          className="pick"
+          role="checkbox"
+          aria-checked={chosen}
+          aria-label={`Choose ${shot.name}`}
+          onClick={onPick}
+        >
+          <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden>
+            <circle cx="7" cy="7" r="5.5" fill={chosen ? "oklch(.86 .135 121)" : "none"} stroke="oklch(.97 0 0)" strokeWidth="1.5" />
+          </svg>
+        </button>
+      </div>
+      <figcaption className="caption">
+        <b>{shot.name}</b>
+        <small>{shot.passes.length > 0 ? shot.passes.join(", ") : "Untouched"}</small>
+      </figcaption>
+    </figure>
+  );
+}

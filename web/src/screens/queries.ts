@@ -1,0 +1,56 @@
+/** What the screens ask of the server, kept by the query cache. */
+
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, asked, type ExportOrder } from "../api/client";
+
+export function useCatalogue() {
+  return useQuery({ queryKey: ["catalogue"], queryFn: () => asked(api.GET("/api/catalogue")), staleTime: Infinity });
+}
+
+export function useProjects() {
+  return useQuery({ queryKey: ["projects"], queryFn: () => asked(api.GET("/api/projects")) });
+}
+
+export function useProject(project: string) {
+  return useQuery({
+    queryKey: ["project", project],
+    queryFn: () => asked(api.GET("/api/projects/{project}", { params: { path: { project } } })),
+  });
+}
+
+const BUSY = new Set(["waiting", "running"]);
+
+export function useExports(project: string) {
+  return useQuery({
+    queryKey: ["exports", project],
+    queryFn: () => asked(api.GET("/api/projects/{project}/exports", { params: { path: { project } } })),
+    refetchInterval: (query) => (query.state.data?.some((each) => BUSY.has(each.state)) ? 300 : false),
+  });
+}
+
+export function useOrderExport(project: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: ExportOrder) =>
+      asked(api.POST("/api/projects/{project}/exports", { params: { path: { project } }, body })),
+    onSettled: () => client.invalidateQueries({ queryKey: ["exports", project] }),
+  });
+}
+
+export function useCancelExport(project: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      asked(api.POST("/api/projects/{project}/exports/{export}/cancel", { params: { path: { project, export: id } } })),
+    onSettled: () => client.invalidateQueries({ queryKey: ["exports", project] }),
+  });
+}
+
+export function useRemoveExport(project: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      asked(api.DELETE("/api/projects/{project}/exports/{export}", { params: { path: { project, export: id } } })),
+    onSettled: () => client.invalidateQueries({ queryKey: ["exports", project] }),
+  });
+}

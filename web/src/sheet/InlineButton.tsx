@@ -1,0 +1,24 @@
+/** A button that breaks across lines like the prose it stands in; a real button never does. */
+
+import type { KeyboardEvent, ReactNode } from "react";
+
+type Props = {
+  readonly className: string;
+  readonly pressed: boolean;
+  readonly onPress: () => void;
+  readonly children: ReactNode;
+};
+
+export function InlineButton({ className, pressed, onPress, children }: Props) {
+  const key = (event: KeyboardEvent) => {
+    if (event.key !== "Enter" && event.key !== " ") return;
+    event.preventDefault();
+    event.stopPropagation();
+    onPress();
+  };
+  return (
+    <span role="button" tabIndex={0} className={className} aria-pressed={pressed} onClick={onPress} onKeyDown={key}>
+      {children}
+    </span>
+  );
+}

@@ -1,0 +1,149 @@
+/** One pass on the sheet: number, name, how much, on or off, and its sentence. */
+
+import { useSortable } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { useState } from "react";
+import type { Pass, Told } from "../api/client";
+import { change } from "../bench/saving";
+import { choose, NOTHING, passInHand, useBench } from "../bench/store";
+import { duplicatePass, removePass, setPass, treatmentOf } from "../document/edit";
+import { BeadSwitch } from "../marks/marks";
+import { Hold } from "./Hold";
+import { Sentence } from "./Sentence";
+
+type Props = {
+  readonly pass: Pass;
+  readonly number: number;
+  readonly told: Told | undefined;
+  readonly groupOf: (adjustment: string) => string;
+};
+
+export function PassItem({ pass, number, told, groupOf }: Props) {
+  const current = useBench((state) => passInHand(state) === pass.id);
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: pass.id });
+  const classes = ["pass", current && "current", !pass.on && "off", isDragging && "moving"].filter(Boolean).join(" ");
+  const toggle = (on: boolean) =>
+    change(setPass(useBench.getState().sheet, pass.id, { on }), `${pass.name} ${on ? "on" : "off"}`);
+  return (
+    <article
+      ref={setNodeRef}
+      className={classes}
+      data-pass={pass.id}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      aria-label={`Pass ${number}, ${pass.name}`}
+    >
+      <span className="number" {...attributes} {...listeners} title="Drag to another place" aria-label={`Move pass ${number}`}>
+        {number}
+      </span>
+      <div className="head">
+        <PassName pass={pass} current={current} />
+        <HowMuch pass={pass} />
+        <BeadSwitch on={pass.on} label={`${pass.name}, on or off`} onChange={toggle} />
+      </div>
+      <Sentence {...{ pass, told, groupOf }} />
+      {current && <Verbs pass={pass} />}
+    </article>
+  );
+}
+
+/** Chooses a pass by what it does first, or by its first group when it does nothing yet. */
+function choosePass(pass: Pass): void {
+  const side = Object.keys(treatmentOf(pass, "inside")).length > 0 || !pass.region ? "inside" : "outside";
+  choose({ kind: "what", pass: pass.id, side, group: "Light", adjustment: "" });
+}
+
+function PassName({ pass, current }: { readonly pass: Pass; readonly current: boolean }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const commit = () => {
+    const name = typed?.trim().slice(0, 60);
+    setTyped(null);
+    if (name && name !== pass.name) change(setPass(useBench.getState().sheet, pass.id, { name }), "rename a pass");
+  };
+  if (typed === null) {
+    return (
+      <button
+        type="button"
+        className="name"
+        title={current ? "Press twice to rename" : undefined}
+        onClick={() => choosePass(pass)}
+        onDoubleClick={() => setTyped(pass.name)}
+      >
+        {pass.name}
+      </button>
+    );
+  }
+  return (
+    <input
+      className="input input-sm text-field"
+      style={{ minWidth: 0, width: 150 }}
+      aria-label="Name of the pass"
+      value={typed}
+      ref={(field) => field?.focus()}
+      onChange={(event) => setTyped(event.currentTarget.value)}
+      onBlur={commit}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === "Enter") commit();
+        if (event.key === "Escape") setTyped(null);
+      }}
+    />
+  );
+}
+
+function HowMuch({ pass }: { readonly pass: Pass }) {
+  const mixed = pass.mix === 1 ? "" : `, mix ${Math.round(pass.mix * 100)}\u00a0%`;
+  const choice = useBench((state) => state.choice);
+  const keep = choice.kind === "what" && choice.pass === pass.id ? choice : null;
+  return (
+    <button
+      type="button"
+      className="much"
+      title="Strength"
+      onClick={() =>
+        choose({
+          kind: "what",
+          pass: pass.id,
+          side: keep?.side ?? (pass.region ? "outside" : "inside"),
+          group: keep?.group ?? "Light",
+          adjustment: "strength",
+        })
+      }
+    >
+      {pass.on ? `${Math.round(pass.strength * 100)}\u00a0%${mixed}` : "off"}
+    </button>
+  );
+}
+
+export function duplicate(pass: string): void {
+  const made = duplicatePass(useBench.getState().sheet, pass);
+  change(made.sheet, "duplicate a pass");
+  const copy = made.sheet.passes.find((each) => each.id === made.id);
+  if (copy) choosePass(copy);
+}
+
+export function remove(pass: string): void {
+  choose(NOTHING);
+  change(removePass(useBench.getState().sheet, pass), "delete a pass");
+}
+
+function Verbs({ pass }: { readonly pass: Pass }) {
+  const exaggerated = useBench((state) => state.exaggerated);
+  return (
+    <div className="verbs">
+      <Hold
+        className="word"
+        on={exaggerated}
+        title="Hold: four times as strong, its values untouched (X)"
+        onHold={(held) => useBench.setState({ exaggerated: held })}
+      >
+        exaggerate
+      </Hold>
+      <button type="button" className="word" onClick={() => duplicate(pass.id)}>
+        duplicate
+      </button>
+      <button type="button" className="word" onClick={() => remove(pass.id)}>
+        delete
+      </button>
+    </div>
+  );
+}

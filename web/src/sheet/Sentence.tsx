@@ -1,0 +1,75 @@
+/** A pass in words: tokens from the server become buttons. */
+
+import type { Pass, Told, Token } from "../api/client";
+import { choose, useBench } from "../bench/store";
+import type { Side } from "../document/edit";
+import { Glyph } from "../marks/marks";
+import { InlineButton } from "./InlineButton";
+
+type Props = { readonly pass: Pass; readonly told: Told | undefined; readonly groupOf: (adjustment: string) => string };
+
+export function Sentence({ pass, told, groupOf }: Props) {
+  if (!told) return <p className="told">…</p>;
+  return (
+    <p className="told">
+      {told.tokens.map((token, index) => (
+        // the tokens of a sentence have no names of their own; their order is their identity
+        <TokenView key={`${index}-${token.kind}`} {...{ pass, token, groupOf }} />
+      ))}
+    </p>
+  );
+}
+
+type TokenProps = { readonly pass: Pass; readonly token: Token; readonly groupOf: (adjustment: string) => string };
+
+function TokenView({ pass, token, groupOf }: TokenProps) {
+  switch (token.kind) {
+    case "side":
+      return <i className="side">{token.text}</i>;
+    case "text":
+      return token.text;
+    case "where":
+      return <WhereToken pass={pass} token={token} />;
+    case "what":
+      return <WhatToken pass={pass} token={token} group={groupOf(token.adjustment)} />;
+  }
+}
+
+function WhereToken({ pass, token }: Omit<TokenProps, "groupOf">) {
+  const chosen = useBench((state) => state.choice.kind === "where" && state.choice.pass === pass.id);
+  return (
+    <InlineButton
+      className={`where${chosen ? " chosen" : ""}`}
+      pressed={chosen}
+      onPress={() => choose({ kind: "where", pass: pass.id, region: pass.region ?? null, part: null })}
+    >
+      <Glyph name={token.glyph} />
+      <span>{token.text}</span>
+    </InlineButton>
+  );
+}
+
+function WhatToken({ pass, token, group }: Omit<TokenProps, "groupOf"> & { readonly group: string }) {
+  const side: Side = token.side ?? "inside";
+  const chosen = useBench(
+    ({ choice }) =>
+      choice.kind === "what" &&
+      choice.pass === pass.id &&
+      choice.side === side &&
+      choice.adjustment === token.adjustment,
+  );
+  const words = token.text.split(" ");
+  const last = words.pop();
+  return (
+    <InlineButton
+      className={`what${chosen ? " chosen" : ""}`}
+      pressed={chosen}
+      onPress={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: token.adjustment })}
+    >
+      {words.length > 0 && `${words.join(" ")} `}
+      <span className="nw">
+        {last} <b>{token.value}</b>
+      </span>
+    </InlineButton>
+  );
+}

@@ -1,0 +1,73 @@
+/** The sheet: the shot's name, its passes as sentences, and the shelf. */
+
+import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import type { Catalogue, Shot } from "../api/client";
+import { change } from "../bench/saving";
+import { useBench } from "../bench/store";
+import { movePass } from "../document/edit";
+import { adjustmentOf } from "../tray/values";
+import { PassItem } from "./PassItem";
+import { Shelf } from "./Shelf";
+
+const SPACES: Readonly<Record<string, string>> = { srgb: "", p3: ", Display P3", bt2020: ", BT.2020" };
+
+type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
+
+export function SheetPanel({ shot, catalogue }: Props) {
+  const reading = useBench((state) => state.saved === null);
+  const starting = useBench((state) => state.starting);
+  return (
+    <aside className="sheet" aria-label="The sheet">
+      <h1>{shot.name}</h1>
+      <p className="meta">
+        Still, {shot.width} × {shot.height} px{SPACES[shot.space] ?? ""}
+        {shot.note && `. ${shot.note}`}
+      </p>
+      {reading ? <p className="quiet">Reading the sheet…</p> : <Passes catalogue={catalogue} />}
+      <button
+        type="button"
+        className={`start${starting ? " open" : ""}`}
+        aria-expanded={starting}
+        disabled={reading}
+        onClick={() => useBench.setState({ starting: !starting })}
+      >
+        + start a pass…<span className="key">N</span>
+      </button>
+      <div style={{ flex: "1 0 0" }} />
+      <Shelf shot={shot} />
+    </aside>
+  );
+}
+
+function Passes({ catalogue }: { readonly catalogue: Catalogue }) {
+  const passes = useBench((state) => state.sheet.passes);
+  const told = useBench((state) => state.told);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const groupOf = (id: string) => adjustmentOf(catalogue, id)?.group ?? "Light";
+  const place = (id: unknown) => passes.findIndex((pass) => pass.id === id);
+  const drop = ({ active, over }: DragEndEvent) => {
+    if (over && active.id !== over.id) change(movePass(useBench.getState().sheet, place(active.id), place(over.id)), "reorder");
+  };
+  if (passes.length === 0) return <p className="quiet">Nothing is done to this shot yet.</p>;
+  return (
+    <div className="passes" style={{ flex: "0 1 auto" }}>
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+        <SortableContext items={passes.map((pass) => pass.id)} strategy={verticalListSortingStrategy}>
+          {passes.map((pass, index) => (
+            <PassItem
+              key={pass.id}
+              pass={pass}
+              number={index + 1}
+              told={told.find((each) => each.id === pass.id)}
+              groupOf={groupOf}
+            />
+          ))}
+        </SortableContext>
+      </DndContext>
+    </div>
+  );
+}

@@ -1,0 +1,124 @@
+/** What every outline shows: itself, its contours, the feather's two dashed lines, and the grips that move them. */
+
+import type { PointerEvent } from "react";
+import { contourDistances, type Feathers, gripShare, middle, type Outline } from "../document/outline";
+import type { Point } from "../document/zoom";
+import { type Drag, follow } from "./drag";
+import { Bead, Chip, FeatherMark, Line, pathsOf } from "./lines";
+
+const CHIP_SHARE = 320 / 360;
+const LEAST_GRIP = 12;
+const MOST_FEATHER = 4;
+
+export type Frame = {
+  /** picture heights → stage pixels */
+  readonly place: (point: Point) => Point;
+  /** browser's client pixels → picture heights */
+  readonly read: (point: Point) => Point;
+  /** whether a point in picture heights can be taken: it lies on the stage, clear of its border */
+  readonly inView: (point: Point) => boolean;
+  /** stage pixels per picture height */
+  readonly unit: number;
+};
+
+/** What handles change; every gesture ends once. */
+export type Changing<Fields> = {
+  readonly onChange: (fields: Fields) => void;
+  readonly onChangeEnd: () => void;
+};
+
+/** A press that follows the pointer and changes by what `to` makes of it. */
+export function dragger<Fields>({ onChange, onChangeEnd }: Changing<Fields>) {
+  return (to: (drag: Drag) => Fields) => (event: PointerEvent<SVGElement>) =>
+    follow(event, { onMove: (each) => onChange(to(each)), onEnd: onChangeEnd });
+}
+
+export function rounded<Fields extends object>(fields: Fields): Fields {
+  const entries = Object.entries(fields).map(([id, value]) => [id, typeof value === "number" ? Number(value.toFixed(5)) : value]);
+  return Object.fromEntries(entries) as Fields;
+}
+
+/** How far a drag went, in picture heights; shift keeps to one direction, as a ruler does. */
+export function way(drag: Drag, frame: Frame): Point {
+  const dx = (drag.to.x - drag.from.x) / frame.unit;
+  const dy = (drag.to.y - drag.from.y) / frame.unit;
+  const along = Math.abs(dx) > Math.abs(dy);
+  return { x: drag.shift && !along ? 0 : dx, y: drag.shift && along ? 0 : dy };
+}
+
+type LinesProps = {
+  readonly outline: Outline;
+  readonly soft: Feathers;
+  readonly profile: string;
+  readonly frame: Frame;
+};
+
+export function OutlineLines({ outline, soft, profile, frame }: LinesProps) {
+  const line = (d: number) => pathsOf(outline.parallel(d), frame.place);
+  const [low, half, high] = contourDistances(soft, profile);
+  const seen = (soft.feather_in + soft.feather_out) * frame.unit > 6;
+  const chips: readonly (readonly [number, string])[] = [
+    [low, "5 %"],
+    [half, "50 %"],
+    [high, "95 %"],
+  ];
+  const room = ((low - high) * frame.unit) / 2 > 22;
+  return (
+    <>
+      {soft.feather_out > 0 && <Line d={line(soft.feather_out)} width={1} dash="5 4" strength={0.95} />}
+      {soft.feather_in > 0 && <Line d={line(-soft.feather_in)} width={1} dash="5 4" strength={0.95} />}
+      {seen && <Line d={line(low)} width={0.75} strength={0.8} />}
+      {seen && <Line d={line(high)} width={0.75} strength={0.8} />}
+      <Line d={line(half)} width={1.75} />
+      {room && chips.map(([d, text]) => <Chip key={text} at={frame.place(outline.beside(d, CHIP_SHARE))} text={text} />)}
+    </>
+  );
+}
+
+type GripProps = {
+  readonly outline: Outline;
+  readonly soft: Feathers;
+  readonly frame: Frame;
+  readonly changing: Changing<Partial<Feathers>>;
+};
+
+function within(feather: number): number {
+  return Number(Math.min(Math.max(feather, 0), MOST_FEATHER).toFixed(5));
+}
+
+/** The dashed lines can be taken anywhere along their way, and by a grip each. */
+export function FeatherGrips({ outline, soft, frame, changing }: GripProps) {
+  const drag = dragger(changing);
+  const least = LEAST_GRIP / frame.unit;
+  const sides = [
+    {
+      name: "Feather out",
+      d: Math.max(soft.feather_out, least),
+      press: drag((d) => ({ feather_out: within(outline.distance(frame.read(d.to))) })),
+    },
+    {
+      name: "Feather in",
+      d: -Math.max(soft.feather_in, least),
+      press: drag((d) => ({ feather_in: within(-outline.distance(frame.read(d.to))) })),
+    },
+  ];
+  return sides.map(({ name, d, press }) => (
+    <g key={name}>
+      <path className="grab-line" d={pathsOf(outline.parallel(d), frame.place)} onPointerDown={press} />
+      <Bead at={frame.place(outline.beside(d, gripShare(outline, d, frame.inView)))} name={name} cursor="grab" onPress={press}>
+        <FeatherMark />
+      </Bead>
+    </g>
+  ));
+}
+
+type QuietProps = { readonly outline: Outline; readonly soft: Feathers; readonly frame: Frame };
+
+/** Just the 50 % line: other parts of the region, or a pass whose value is in hand. */
+export function QuietOutline({ outline, soft, frame }: QuietProps) {
+  return (
+    <g opacity={0.6}>
+      <Line d={pathsOf(outline.parallel(middle(soft)), frame.place)} width={1} />
+    </g>
+  );
+}

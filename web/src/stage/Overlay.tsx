@@ -1,0 +1,107 @@
+/** Outlines and handles over the picture; they fade while a value moves and when the pointer leaves. */
+
+import { useMemo } from "react";
+import type { Catalogue, Part, Region } from "../api/client";
+import { change, endChange } from "../bench/saving";
+import { passInHand, useBench } from "../bench/store";
+import { pointsOf, regionOf, setPart, setPartValues } from "../document/edit";
+import { type Box, boxOutline } from "../document/box";
+import { type Corners, cornersOutline } from "../document/corners";
+import { type Gradient, gradientOutline } from "../document/gradient";
+import type { Feathers, Outline } from "../document/outline";
+import { type Size, toPicture, toStage, type Zoom } from "../document/zoom";
+import { completeValues, kindOf } from "../tray/values";
+import { BoxHandles } from "./BoxHandles";
+import { CornerHandles } from "./CornerHandles";
+import { Drawing } from "./Drawing";
+import { GradientHandles } from "./GradientHandles";
+import { type Changing, type Frame, QuietOutline } from "./OutlineLines";
+
+const BORDER = 14;
+
+type Props = {
+  readonly stage: Size;
+  readonly zoom: Zoom;
+  readonly picture: Size;
+  readonly catalogue: Catalogue;
+  readonly origin: () => DOMRect;
+  readonly faded: boolean;
+};
+
+export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Props) {
+  const sheet = useBench((state) => state.sheet);
+  const choice = useBench((state) => state.choice);
+  const hand = useBench(passInHand);
+  const frame = useMemo<Frame>(
+    () => ({
+      place: (p) => toStage(zoom, { x: p.x * picture.height, y: p.y * picture.height }),
+      read: (p) => {
+        const box = origin();
+        const at = toPicture(zoom, { x: p.x - box.left, y: p.y - box.top });
+        return { x: at.x / picture.height, y: at.y / picture.height };
+      },
+      inView: (p) => {
+        const at = toStage(zoom, { x: p.x * picture.height, y: p.y * picture.height });
+        return at.x > BORDER && at.y > BORDER && at.x < stage.width - BORDER && at.y < stage.height - BORDER;
+      },
+      unit: zoom.scale * picture.height,
+    }),
+    [zoom, picture, origin, stage],
+  );
+  const drawn = choice.kind === "draw" ? kindOf(catalogue, choice.part) : undefined;
+  const where = choice.kind === "where" || choice.kind === "draw" ? choice.region : (sheet.passes.find((p) => p.id === hand)?.region ?? null);
+  const region = regionOf(sheet, where);
+  if (choice.kind === "nothing" || (!region && !drawn)) return null;
+  const chosen = choice.kind === "where" ? (choice.part ?? region?.parts[0]?.id ?? null) : null;
+  return (
+    <svg className="overlay" role="group" aria-label="Outlines and handles">
+      <g className={`handles${faded ? " faded" : ""}`}>
+        {region?.parts.map((part) => (
+          <PartHandles key={part.id} {...{ region, part, catalogue, frame }} chosen={part.id === chosen} />
+        ))}
+      </g>
+      {choice.kind === "draw" && drawn && <Drawing key={drawn.id} draw={choice} kind={drawn} frame={frame} />}
+    </svg>
+  );
+}
+
+type PartProps = {
+  readonly region: Region;
+  readonly part: Part;
+  readonly catalogue: Catalogue;
+  readonly frame: Frame;
+  readonly chosen: boolean;
+};
+
+function PartHandles({ region, part, catalogue, frame, chosen }: PartProps) {
+  const kind = kindOf(catalogue, part.kind);
+  if (!kind?.handles) return null;
+  const values = completeValues(kind, part.values ?? {});
+  const soft = values as unknown as Feathers;
+  if (!chosen) return <QuietOutline outline={outlineOf(kind.handles, values, part.points ?? [])} soft={soft} frame={frame} />;
+  const onChangeEnd = () => endChange(`${region.name} by hand`);
+  const changing: Changing<object> = {
+    onChange: (moved) => change(setPartValues(useBench.getState().sheet, region.id, part.id, { ...moved }), "", false),
+    onChangeEnd,
+  };
+  const reshaping: Changing<Corners> = {
+    onChange: (points) =>
+      change(setPart(useBench.getState().sheet, region.id, part.id, { points: pointsOf(points) }), "", false),
+    onChangeEnd,
+  };
+  const shared = { profile: String(values.profile), frame, changing };
+  switch (kind.handles) {
+    case "points":
+    case "curve":
+      return <CornerHandles {...shared} curved={kind.handles === "curve"} corners={part.points ?? []} soft={soft} reshaping={reshaping} />;
+    case "gradient":
+      return <GradientHandles {...shared} gradient={values as unknown as Gradient} />;
+    default:
+      return <BoxHandles {...shared} box={values as unknown as Box} />;
+  }
+}
+
+function outlineOf(handles: string, values: object, points: Corners): Outline {
+  if (handles === "points" || handles === "curve") return cornersOutline(points);
+  return handles === "gradient" ? gradientOutline(values as Gradient) : boxOutline(values as Box);
+}

@@ -1,0 +1,45 @@
+/** A drag that is computed from where it began, never summed. */
+
+import type { PointerEvent as ReactPointerEvent } from "react";
+import type { Point } from "../document/zoom";
+
+export type Drag = { readonly shift: boolean; readonly alt: boolean; readonly from: Point; readonly to: Point };
+
+const TWICE_MS = 400;
+const TWICE_PX = 6;
+let before = { time: Number.NEGATIVE_INFINITY, x: 0, y: 0 };
+
+/** Whether a press is the second of two quick ones at a place; a pointer's press does not count itself. */
+export function pressedTwice({ timeStamp: time, clientX: x, clientY: y }: ReactPointerEvent<Element>): boolean {
+  const twice = time - before.time < TWICE_MS && Math.hypot(x - before.x, y - before.y) < TWICE_PX;
+  before = { time: twice ? Number.NEGATIVE_INFINITY : time, x, y };
+  return twice;
+}
+
+type Follow = { readonly onMove: (drag: Drag) => void; readonly onEnd: () => void };
+
+/** Follows a pointer from its press until it is let go, wherever it goes. */
+export function follow(event: ReactPointerEvent<Element>, { onMove, onEnd }: Follow): void {
+  event.preventDefault();
+  event.stopPropagation();
+  const target = event.currentTarget;
+  const pointer = event.pointerId;
+  const from = { x: event.clientX, y: event.clientY };
+  target.setPointerCapture(pointer);
+
+  const move = (moved: Event) => {
+    const at = moved as PointerEvent;
+    if (at.pointerId !== pointer) return;
+    onMove({ shift: at.shiftKey, alt: at.altKey, from, to: { x: at.clientX, y: at.clientY } });
+  };
+  const end = (ended: Event) => {
+    if ((ended as PointerEvent).pointerId !== pointer) return;
+    target.removeEventListener("pointermove", move);
+    target.removeEventListener("pointerup", end);
+    target.removeEventListener("pointercancel", end);
+    onEnd();
+  };
+  target.addEventListener("pointermove", move);
+  target.addEventListener("pointerup", end);
+  target.addEventListener("pointercancel", end);
+}

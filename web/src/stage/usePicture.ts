@@ -1,0 +1,74 @@
+/** Asks for the picture that the bench should show, and keeps what came. */
+
+import { useEffect, useRef } from "react";
+import { fetchPreview, type PreviewOrder, type PreviewPicture, Refusal } from "../api/client";
+import { type Latest, latest } from "../bench/latest";
+import { useLatest } from "../bench/useLatest";
+import { type BenchState, OF_A_REGION, regionInView, useBench } from "../bench/store";
+import { type Size, visible, type Zoom } from "../document/zoom";
+
+const RETRY_MS = 1200;
+
+type Wanted = { readonly order: PreviewOrder; readonly key: string };
+
+/** The order for what the bench should show now; null while nothing can be shown. */
+export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Size): PreviewOrder | null {
+  const rectangle = visible(zoom, stage, picture);
+  if (!rectangle || !state.saved) return null;
+  const region = regionInView(state);
+  const needsRegion = OF_A_REGION.has(state.view);
+  const view = state.source ? "source" : needsRegion && !region ? "picture" : state.view;
+  return {
+    sheet: state.sheet as never,
+    view,
+    rectangle: [...rectangle],
+    scale: zoom.scale * window.devicePixelRatio,
+    region,
+    ground: state.ground,
+    exaggerate: state.exaggerated && state.choice.kind !== "nothing" ? state.choice.pass : null,
+    // threads of the lattice belong to the screen's pixels: a coarse one would show other threads
+    draft: state.moving && view !== "lattice",
+    format: view === "matte" ? "png" : "jpeg",
+  };
+}
+
+export function usePicture(order: PreviewOrder | null, show: (picture: PreviewPicture, order: PreviewOrder) => void) {
+  const at = useBench((state) => state.at);
+  const shown = useLatest(show);
+  const asker = useRef<Latest<Wanted> | null>(null);
+  const asked = useRef("");
+
+  useEffect(() => {
+    if (!at) return;
+    asked.current = "";
+    const made = latest<Wanted>(async ({ order: wanted, key }, signal) => {
+      try {
+        const picture = await fetchPreview(at, wanted, signal);
+        if (signal.aborted) return;
+        shown.current(picture, wanted);
+        const newest = asked.current === key;
+        const failed = useBench.getState().picture === "failed";
+        useBench.setState({ picture: wanted.draft || !newest ? "coarse" : "exact", ...(failed && { problem: "" }) });
+      } catch (error) {
+        if (signal.aborted) return;
+        useBench.setState({ picture: "failed", problem: error instanceof Error ? error.message : "" });
+        if (!(error instanceof Refusal) || error.status !== 0) return;
+        await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+        // nothing newer was wanted meanwhile: ask for the same again
+        if (asked.current === key) made.want({ order: wanted, key });
+      }
+    });
+    asker.current = made;
+    return () => made.stop();
+  }, [at, shown]);
+
+  useEffect(() => {
+    if (!order) return;
+    const key = JSON.stringify(order);
+    if (key === asked.current) return;
+    asked.current = key;
+    // what shows is no longer what is wanted
+    if (useBench.getState().picture === "exact") useBench.setState({ picture: "loading" });
+    asker.current?.want({ order, key });
+  }, [order]);
+}

@@ -1,0 +1,106 @@
+/** Moving about the picture: one pointer pans, two zoom; the wheel zooms to the pointer; Space lets a drag pass the handles. */
+
+import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
+import { useBench } from "../bench/store";
+import { useLatest } from "../bench/useLatest";
+import { kept, type Point, pinched, type Size, type Zoom, zoomedAt } from "../document/zoom";
+import { follow } from "./drag";
+
+const LEAST_WAY = 3;
+
+type Scene = { readonly zoom: Zoom | null; readonly stage: Size | null; readonly picture: Size };
+type Pinch = { readonly zoom: Zoom; readonly from: readonly [Point, Point] };
+
+export function useReach(element: RefObject<HTMLElement | null>, scene: Scene) {
+  const now = useLatest(scene);
+  const [panning, setPanning] = useState(false);
+  const touches = useRef(new Map<number, Point>());
+  const pinch = useRef<Pinch | null>(null);
+  useWheel(element, now);
+  const spaced = useSpace(element);
+
+  const onPointerDown = (event: PointerEvent<HTMLElement>) => {
+    const { zoom: from, stage, picture } = now.current;
+    if (!from || !stage || event.button > 1) return;
+    const id = event.pointerId;
+    const held = touches.current;
+    held.set(id, local(element, { x: event.clientX, y: event.clientY }));
+    pinch.current = held.size === 2 ? { zoom: from, from: pair(held) } : null;
+    setPanning(true);
+    follow(event, {
+      onMove: (drag) => {
+        held.set(id, local(element, drag.to));
+        const two = pinch.current;
+        const dx = drag.to.x - drag.from.x;
+        const dy = drag.to.y - drag.from.y;
+        if (two) useBench.setState({ zoom: kept(pinched(two.zoom, two.from, pair(held)), stage, picture) });
+        else if (held.size === 1 && Math.hypot(dx, dy) >= LEAST_WAY) {
+          useBench.setState({ zoom: kept({ ...from, x: from.x + dx, y: from.y + dy }, stage, picture) });
+        }
+      },
+      onEnd: () => {
+        // the finger that stays does not pan on from where it began
+        if (pinch.current) held.clear();
+        held.delete(id);
+        pinch.current = null;
+        setPanning(false);
+      },
+    });
+  };
+  return { panning, spaced, onPointerDown };
+}
+
+function local(element: RefObject<HTMLElement | null>, at: Point): Point {
+  const box = element.current?.getBoundingClientRect() ?? new DOMRect();
+  return { x: at.x - box.left, y: at.y - box.top };
+}
+
+function pair(held: ReadonlyMap<number, Point>): readonly [Point, Point] {
+  const [a = { x: 0, y: 0 }, b = a] = [...held.values()];
+  return [a, b];
+}
+
+function useWheel(element: RefObject<HTMLElement | null>, now: RefObject<Scene>) {
+  useEffect(() => {
+    const target = element.current;
+    if (!target) return;
+    // a passive listener could not keep the page from zooming
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const { zoom, stage, picture } = now.current;
+      if (!zoom || !stage) return;
+      const at = local(element, { x: event.clientX, y: event.clientY });
+      useBench.setState({ zoom: kept(zoomedAt(zoom, Math.exp(-event.deltaY / 400), at), stage, picture) });
+    };
+    target.addEventListener("wheel", wheel, { passive: false });
+    return () => target.removeEventListener("wheel", wheel);
+  }, [element, now]);
+}
+
+/** Whether Space is held over the stage; there it is not for the button that has the focus. */
+function useSpace(element: RefObject<HTMLElement | null>): boolean {
+  const [spaced, setSpaced] = useState(false);
+  useEffect(() => {
+    const set = (down: boolean) => (event: KeyboardEvent) => {
+      if (event.key !== " ") return;
+      if (!down) setSpaced(false);
+      const typing = (event.target as HTMLElement).matches("input, select, textarea");
+      if (typing || !element.current?.matches(":hover")) return;
+      event.preventDefault();
+      event.stopPropagation();
+      if (down) setSpaced(true);
+    };
+    const down = set(true);
+    const up = set(false);
+    const away = () => setSpaced(false);
+    window.addEventListener("keydown", down, true);
+    window.addEventListener("keyup", up, true);
+    window.addEventListener("blur", away);
+    return () => {
+      window.removeEventListener("keydown", down, true);
+      window.removeEventListener("keyup", up, true);
+      window.removeEventListener("blur", away);
+    };
+  }, [element]);
+  return spaced;
+}

@@ -1,0 +1,32 @@
+/** The tray: the controls of what is chosen. */
+
+import type { Catalogue } from "../api/client";
+import { useBench } from "../bench/store";
+import { regionOf } from "../document/edit";
+import type { Frame } from "../document/numbers";
+import { DrawTray } from "./DrawTray";
+import { WhatTray } from "./WhatTray";
+import { WhereTray } from "./WhereTray";
+
+export function Tray({ catalogue, frame }: { readonly catalogue: Catalogue; readonly frame: Frame }) {
+  const sheet = useBench((state) => state.sheet);
+  const choice = useBench((state) => state.choice);
+  return (
+    <footer className="tray" aria-label="Tray">
+      {contents()}
+    </footer>
+  );
+
+  function contents() {
+    if (choice.kind === "nothing") return <p className="say">Press a word in the sheet, or a region on the shelf.</p>;
+    const pass = sheet.passes.find((each) => each.id === choice.pass);
+    if (choice.kind === "where") {
+      const region = regionOf(sheet, choice.region);
+      const part = region?.parts.find((each) => each.id === choice.part) ?? region?.parts[0];
+      return <WhereTray {...{ catalogue, pass, region, part, frame }} />;
+    }
+    if (choice.kind === "draw") return <DrawTray draw={choice} catalogue={catalogue} region={regionOf(sheet, choice.region)?.name} />;
+    if (!pass) return null;
+    return <WhatTray {...{ catalogue, pass, frame }} side={choice.side} group={choice.group} adjustment={choice.adjustment} />;
+  }
+}

@@ -1,0 +1,10 @@
+import tailwindcss from "@tailwindcss/vite";
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  // a strict content policy forbids data: fonts, so nothing is inlined
+  build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
+  server: { proxy: { "/api": "http://127.0.0.1:8000" } },
+});
