@@ -16,10 +16,11 @@ import numpy as np
 from calado.catalogue import CATALOGUE
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
+from calado.media.mattes import folder_tables
 from calado.media.stills import read_still
 from calado.media.write import Target, still_writer
-from calado.region.matte import region_matte
-from calado.render.engine import Order
+from calado.region.where import where_of
+from calado.render.engine import Engine, Order
 from calado.render.source import Source, source_of
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
@@ -58,6 +59,8 @@ def _parser() -> argparse.ArgumentParser:
     matte.add_argument("region", help="the region's name or id")
     matte.add_argument("-o", "--out", type=Path, required=True)
     matte.set_defaults(run=_matte)
+    for each in (render, matte):
+        each.add_argument("--mattes", type=Path, default=Path("mattes"), help="the folder of imported mattes")
     tell = commands.add_parser("describe", help="tell the sheet in words")
     tell.add_argument("sheet", type=Path)
     tell.set_defaults(run=_describe)
@@ -87,7 +90,8 @@ def _target(options: argparse.Namespace) -> Target:
 
 def _render(options: argparse.Namespace) -> None:
     order = Order(_read(options.sheet), _read(options.project) if options.project else Sheet())
-    export_still(_source(options.source), order, options.out, _target(options))
+    tables = folder_tables(options.mattes)
+    export_still(_source(options.source), order, options.out, _target(options), tables=tables)
 
 
 def _matte(options: argparse.Namespace) -> None:
@@ -98,7 +102,9 @@ def _matte(options: argparse.Namespace) -> None:
         raise RequestError(f"The sheet has no region “{options.region}”; it has {names}.", code="cli.region")
     if options.out.suffix.lower() != ".png":
         raise RequestError("A matte is written as PNG; name the output .png.", code="cli.format")
-    matte = region_matte(region, source.full())
+    where = where_of(sheet, region.id)
+    assert where is not None  # it was just found
+    matte = Engine(tables=folder_tables(options.mattes)).matte(where, source.full())
     codes = np.repeat(np.rint(matte * 65535).astype(np.uint16)[..., None], 3, axis=2)
     with still_writer(options.out, source.width, source.height, source.space, Target("png", 16)) as writer:
         writer.write(codes)

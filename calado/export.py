@@ -5,6 +5,8 @@ from pathlib import Path
 
 from calado.errors import CaladoError
 from calado.media.write import Target, still_writer
+from calado.region.matte import Tables
+from calado.region.part import ALONE
 from calado.render.encode import file_codes
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
@@ -21,11 +23,16 @@ class Cancelled(CaladoError):
 
 
 def export_still(
-    source: Source, order: Order, path: Path, target: Target, progress: Callable[[float], bool] = lambda share: True
+    source: Source,
+    order: Order,
+    path: Path,
+    target: Target,
+    progress: Callable[[float], bool] = lambda share: True,
+    tables: Tables = ALONE.table,
 ) -> None:
     """Write the finished picture at full size to ``path``.
 
-    ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False.
+    ``tables`` gives the sums of imported mattes; ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False.
 
     Raises
     ------
@@ -34,7 +41,7 @@ def export_still(
     MediaError
         when the file cannot be written.
     """
-    engine = Engine(EXPORT_CACHE_BYTES)
+    engine = Engine(EXPORT_CACHE_BYTES, tables)
     window = source.full()
     rows = max(64, BAND_PIXELS // window.width)
     with still_writer(path, window.width, window.height, source.space, target) as writer:

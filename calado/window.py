@@ -51,6 +51,11 @@ class Window:
         right, bottom = min(self.left + self.width + pixels, width), min(self.top + self.height + pixels, height)
         return replace(self, left=left, top=top, width=right - left, height=bottom - top)
 
+    def beyond(self, pixels: int) -> "Window":
+        """Return the window grown by ``pixels`` on each side, also beyond the picture, where outlines go on."""
+        size = {"width": self.width + 2 * pixels, "height": self.height + 2 * pixels}
+        return replace(self, left=self.left - pixels, top=self.top - pixels, **size)
+
     def rows(self, first: int, last: int) -> "Window":
         """Return the window of the rows ``first`` to ``last`` (not included) of this one."""
         return replace(self, top=self.top + first, height=last - first)

@@ -198,7 +198,15 @@ class InBrowser(SimpleTestCase):
         limit = time.monotonic() + PATIENCE / 1000
         while (found := look()) != expected and time.monotonic() < limit:
             self.page.wait_for_timeout(50)
-        self.assertEqual(found, expected)
+        self.assertEqual(found, expected, self.circumstances() if found != expected else None)
+
+    def circumstances(self) -> str:
+        """Return what else the screen says when it doesn't say what it should."""
+        saving = self.page.locator("[data-saving]")
+        notices = self.page.get_by_role("alert")
+        held = self.page.evaluate("document.activeElement?.outerHTML.slice(0, 160)")
+        said = saving.first.get_attribute("data-saving") if saving.count() else None
+        return f"saving: {said}; told: {notices.all_inner_texts()}; in hand: {held}; errors: {self.errors}"
 
     def ask(self, path: str) -> Any:
         """Return what the API says of something."""

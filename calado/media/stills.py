@@ -162,6 +162,22 @@ def read_still(path: Path) -> Still:
         with a sentence on what is wrong.
     """
     about = probe(path)
+    spec, pixels = read_pixels(path, about)
+    profile = _profile(spec)
+    samples, notes = _three(pixels)
+    samples, space, more = _in_space(samples, profile)
+    turned = upright(samples, about.orientation)
+    return Still(np.ascontiguousarray(np.moveaxis(turned, -1, 0)), space, " ".join([*notes, *more]))
+
+
+def read_pixels(path: Path, about: Probe) -> tuple[oiio.ImageSpec, Samples]:
+    """Return what a probed file says of itself and its pixels as stored, shape (H, W, channels).
+
+    Raises
+    ------
+    MediaError
+        when it is damaged.
+    """
     file = _open(path, about.format)
     try:
         spec = file.spec()
@@ -172,11 +188,7 @@ def read_still(path: Path) -> Still:
         file.close()
     if failed:
         raise _damaged(about.format)
-    profile = _profile(spec)
-    samples, notes = _three(np.asarray(pixels).reshape(spec.height, spec.width, spec.nchannels))
-    samples, space, more = _in_space(samples, profile)
-    upright = _upright(samples, about.orientation)
-    return Still(np.ascontiguousarray(np.moveaxis(upright, -1, 0)), space, " ".join([*notes, *more]))
+    return spec, np.asarray(pixels).reshape(spec.height, spec.width, spec.nchannels)
 
 
 def _profile(spec: oiio.ImageSpec) -> bytes:
@@ -213,7 +225,7 @@ def _in_space(samples: Samples, profile: bytes) -> tuple[Samples, ColourSpace, l
     return to_display_p3(wide, profile), DISPLAY_P3, ["Its colours were converted to Display P3."]
 
 
-def _upright(pixels: Samples, orientation: int) -> Samples:
+def upright(pixels: Samples, orientation: int) -> Samples:
     """Return pixels turned as the Exif orientation (1…8) asks. References: CIPA-DC008, tag 274."""
     if orientation in (5, 6, 7, 8):
         pixels = np.swapaxes(pixels, 0, 1)

@@ -12,7 +12,7 @@ import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import FAR, FEATHERS, PROFILE, PartKind, edge_of, place_parameters
+from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, Near, PartKind, edge_of, place_parameters
 from calado.region.profile import matte_at
 from calado.region.superellipse import quadrant, signed_distance
 from calado.sheet.declare import Number, Unit
@@ -132,7 +132,7 @@ def _fill(first_row, last_row, frame, points, edge, profile, left, top, out):  #
                 count += 4
 
 
-def ellipse_matte(part: Part, window: Window) -> Matte:
+def ellipse_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of a turned superellipse.
 
     Convention: centre (x, y), width, height and feathers in picture heights; turn in degrees, clockwise on screen.

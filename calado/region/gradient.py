@@ -6,7 +6,7 @@ import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import FAR, PROFILE, PartKind, edge_of, feather, place_parameters
+from calado.region.part import ALONE, FAR, PROFILE, Near, PartKind, edge_of, feather, place_parameters
 from calado.region.profile import matte_at
 from calado.sheet.declare import Choice, Number, Option, Unit
 from calado.sheet.models import Part
@@ -35,7 +35,7 @@ def _fill(first, last, frame, band, edge, profile, left, top, out):  # type: ign
             out[y, x] = matte_at(np.float32(d), np.float32(edge[0]), np.float32(edge[1]), pixel, profile)
 
 
-def gradient_matte(part: Part, window: Window) -> Matte:
+def gradient_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of a linear gradient.
 
     Convention: the line of the half goes through (x, y), in picture heights; at turn 0 it lies level and the matte

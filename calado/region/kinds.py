@@ -2,9 +2,13 @@
 
 from calado.region.ellipse import ELLIPSE
 from calado.region.gradient import GRADIENT
+from calado.region.imported import IMPORTED
+from calado.region.other import OTHER
 from calado.region.outline import CURVE, POLYGON
 from calado.region.part import PartKind
 from calado.region.rectangle import RECTANGLE
 from calado.region.whole import WHOLE
 
-PARTS: dict[str, PartKind] = {kind.id: kind for kind in (WHOLE, ELLIPSE, RECTANGLE, POLYGON, CURVE, GRADIENT)}
+PARTS: dict[str, PartKind] = {
+    kind.id: kind for kind in (WHOLE, ELLIPSE, RECTANGLE, POLYGON, CURVE, GRADIENT, OTHER, IMPORTED)
+}

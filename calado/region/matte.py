@@ -1,37 +1,91 @@
-"""A region's matte from its parts."""
+"""A region's matte: its parts joined in order, then refined, then without the pieces that were dropped."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.join import complement, join
 from calado.region.kinds import PARTS
+from calado.region.part import ALONE, Near
+from calado.region.pieces import apply_drops, drops, small_window
+from calado.region.refine.registry import acts, reach_px, refined
+from calado.region.where import Where, alone
 from calado.sheet.models import Part, Region
 from calado.window import Window
 
+Table = NDArray[np.float64]
+#: gives the sums of an imported picture by the hash of its content
+Tables = Callable[[str], Table]
+#: gives what was made for a key, or makes it
+Keep = Callable[[Hashable, Callable[[], Matte]], Matte]
 
-def part_matte(part: Part, window: Window) -> Matte:
+
+def part_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     """Return the matte, shape (H, W), of one part, with complement and opacity applied."""
-    matte = PARTS[part.kind].matte(part, window)
+    matte = PARTS[part.kind].matte(part, window, near)
     if part.complement:
         matte = complement(matte)
     return matte if part.opacity == 1 else matte * np.float32(part.opacity)
 
 
-def region_matte(region: Region, window: Window, of_part: Callable[[Part, Window], Matte] = part_matte) -> Matte:
-    """Return the matte, shape (H, W), of a region: its parts that are on, folded in order from nothing.
+class Mattes:
+    """Makes mattes of regions. ``keep`` lets a caller keep what was made, by value."""
 
-    ``of_part`` lets a caller keep the parts' mattes. A region that starts by *subtract* or *intersect* starts from the
-    whole picture, which is what its sentence says.
-    """
-    folded: Matte | None = None
-    for part in region.parts:
-        if not part.on:
-            continue
-        if folded is None and part.join == "add":
-            folded = of_part(part, window)
-            continue
-        before = np.ones((window.height, window.width), np.float32) if folded is None else folded
-        folded = join(before, of_part(part, window), part.join)
-    return np.zeros((window.height, window.width), np.float32) if folded is None else folded
+    def __init__(self, tables: Tables = ALONE.table, keep: Keep = lambda key, make: make()) -> None:
+        self._tables = tables
+        self._keep = keep
+
+    def of(self, where: Where, window: Window) -> Matte:
+        """Return the finished matte of a region, shape (H, W). Not to be written to."""
+        return self._keep(("region", where.key, window), lambda: self._finished(where, window))
+
+    def refined(self, where: Where, window: Window) -> Matte:
+        """Return the matte before pieces are dropped, shape (H, W). Not to be written to."""
+        return self._keep(("refined", where.key, window), lambda: self._refined(where, window))
+
+    def _finished(self, where: Where, window: Window) -> Matte:
+        matte = self.refined(where, window)
+        if not where.region.dropped:
+            return matte
+        small = small_window(window)
+        shares = drops(self.refined(where, small), where.region.dropped, small)
+        return matte if shares is None else apply_drops(matte, shares, small, window)
+
+    def _refined(self, where: Where, window: Window) -> Matte:
+        values = where.region.refine
+        if not acts(values):
+            return self._joined(where, window)
+        # outlines go on beyond the picture, so a region that grows comes in from there
+        wide = window.beyond(reach_px(values, window.pixel))
+        rows, columns = window.inside(wide)
+        return np.ascontiguousarray(refined(self._joined(where, wide), values, window.pixel)[rows, columns])
+
+    def _joined(self, where: Where, window: Window) -> Matte:
+        """Return the parts that are on, folded in order from nothing.
+
+        A region that starts by *subtract* or *intersect* starts from the whole picture, which is what it says.
+        """
+        near = Near(lambda id, wide: self.of(where.lower(id), wide), self._tables)
+        folded: Matte | None = None
+        for part in where.region.parts:
+            if not part.on:
+                continue
+            matte = self._part(part, where, window, near)
+            if folded is None and part.join == "add":
+                folded = matte
+                continue
+            before = np.ones((window.height, window.width), np.float32) if folded is None else folded
+            folded = join(before, matte, part.join)
+        return np.zeros((window.height, window.width), np.float32) if folded is None else folded
+
+    def _part(self, part: Part, where: Where, window: Window, near: Near) -> Matte:
+        own = part.model_dump_json(exclude={"id", "join", "on"})
+        below = where.key if PARTS[part.kind].reference("region") else ""
+        return self._keep(("part", own, below, window), lambda: part_matte(part, window, near))
+
+
+def region_matte(region: Region, window: Window) -> Matte:
+    """Return the matte, shape (H, W), of a region that stands on no other."""
+    return Mattes().of(alone(region), window)

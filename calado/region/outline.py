@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
-from calado.region.part import FEATHERS, PROFILE, PartKind, Points, edge_of
+from calado.region.part import ALONE, FEATHERS, PROFILE, Near, PartKind, Points, edge_of
 from calado.region.profile import matte_at
 from calado.sheet.models import Part
 from calado.strips import each_strip
@@ -108,7 +108,7 @@ def _fill(first, last, points, edge, profile, pixel, left, top, out):  # type: i
                 out[first + row, x] = matte_at(d, inward, outward, side, profile)
 
 
-def outline_matte(part: Part, window: Window) -> Matte:
+def outline_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of an outline through points; fewer than three enclose nothing.
 
     Convention: points in order, in picture heights; the last is joined to the first. A curve is followed by chords

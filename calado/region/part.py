@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.errors import SheetError
 from calado.region.profile import PROFILES
 from calado.sheet.declare import Choice, Declaration, Number, Option, PartDeclaration, Unit, Values
 from calado.sheet.models import Corner, Part
@@ -46,15 +47,40 @@ def edge_of(declaration: Declaration, values: Values) -> tuple[NDArray[np.float6
     return np.array(feathers), PROFILES[str(values.get("profile", PROFILE.neutral))]
 
 
+def _no_region(id: str, window: Window) -> Matte:
+    raise SheetError(f"There is no region “{id}” here.", code="sheet.region")
+
+
+def _no_file(digest: str) -> NDArray[np.float64]:
+    raise SheetError("A picture that a region uses as its matte is missing. Import it again.", code="sheet.file")
+
+
+@dataclass(frozen=True)
+class Near:
+    """What a part may ask of its surroundings: the matte of another region, and an imported picture's sums.
+
+    ``table(digest)`` gives the summed values of the picture, shape (H + 1, W + 1), from 0 at its corner.
+    """
+
+    region: Callable[[str, Window], Matte] = _no_region
+    table: Callable[[str], NDArray[np.float64]] = _no_file
+
+
+#: nothing is near
+ALONE = Near()
+
+
 @dataclass(frozen=True)
 class PartKind(PartDeclaration):
     """A declaration with its matte.
 
-    ``matte(part, window)`` gives the raw matte, before complement and opacity;
+    ``matte(part, window, near)`` gives the raw matte, before complement and opacity; the window may reach beyond the
+    picture. ``mapped(part, scale, shift)`` gives the part after x → scale · x + shift, for a mirror and for a frame of
+    another shape, or None where that has no meaning;
     ``place(aspect)`` the values of a new part on a picture ``aspect`` heights wide, ``corners(aspect)`` its points.
     """
 
-    matte: Callable[[Part, Window], Matte] = lambda part, window: _missing()
+    matte: Callable[[Part, Window, Near], Matte] = lambda part, window, near: _missing()
     place: Callable[[float], dict[str, float | str]] = lambda aspect: {}
     corners: Callable[[float], Points] = lambda aspect: ()
 

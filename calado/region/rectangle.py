@@ -6,7 +6,7 @@ import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import FAR, FEATHERS, PROFILE, PartKind, edge_of, place_parameters
+from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, Near, PartKind, edge_of, place_parameters
 from calado.region.profile import matte_at
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part
@@ -37,7 +37,7 @@ def _fill(first, last, frame, half, edge, profile, left, top, out):  # type: ign
             out[y, x] = matte_at(np.float32(d), np.float32(edge[0]), np.float32(edge[1]), np.float32(pixel), profile)
 
 
-def rectangle_matte(part: Part, window: Window) -> Matte:
+def rectangle_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of a turned rectangle.
 
     Convention: centre (x, y), width, height and feathers in picture heights; turn in degrees, clockwise on screen;

@@ -5,7 +5,6 @@ changed since
 the last rendering: pulling a fader of pass k costs pass k and what follows, not what stands before it.
 """
 
-import json
 import threading
 from collections.abc import Hashable
 from dataclasses import dataclass
@@ -13,13 +12,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from calado.arrays import Matte, Planes
-from calado.region.matte import part_matte, region_matte
+from calado.region.matte import Mattes, Tables
+from calado.region.part import ALONE
+from calado.region.where import Where
 from calado.render.cache import ArrayCache
 from calado.render.gaussian import LEAST_SIGMA_PX, reach_px
 from calado.render.passes import run_passes
 from calado.render.plan import PassPlan, plan_sheets
 from calado.render.source import Source
-from calado.sheet.models import EMPTY_SHEET, Part, Region, Sheet
+from calado.sheet.models import EMPTY_SHEET, Sheet
 from calado.window import Window
 
 DEFAULT_CACHE_BYTES = 700 * 2**20
@@ -35,10 +36,14 @@ class Order:
 
 
 class Engine:
-    """Renders windows of sources. Safe to share between threads; results do not depend on what is cached."""
+    """Renders windows of sources. Safe to share between threads; results do not depend on what is cached.
 
-    def __init__(self, cache_bytes: int = DEFAULT_CACHE_BYTES) -> None:
+    ``tables`` gives the sums of imported mattes by their hash.
+    """
+
+    def __init__(self, cache_bytes: int = DEFAULT_CACHE_BYTES, tables: Tables = ALONE.table) -> None:
         self._cache = ArrayCache(cache_bytes)
+        self.mattes = Mattes(tables, self._cache.get)
         self._last: dict[str, tuple[str, ...]] = {}
         self._lock = threading.Lock()
 
@@ -53,7 +58,7 @@ class Engine:
         wide = window.grown(reach_of(plans, window))
         kept = self._unchanged(source, plans)
         planes = self._before(source, plans[:kept], wide)
-        planes = run_passes(planes, plans[kept:], wide, lambda region: self.matte(region, wide))
+        planes = run_passes(planes, plans[kept:], wide, lambda where: self.matte(where, wide))
         if wide == window:
             return planes
         rows, columns = window.inside(wide)
@@ -63,14 +68,9 @@ class Engine:
         """Return the untouched picture in a window, shape (3, H, W), linear light. Not to be written to."""
         return self._cache.get(("source", source.key, window), lambda: source.planes(window))
 
-    def matte(self, region: Region, window: Window) -> Matte:
+    def matte(self, where: Where, window: Window) -> Matte:
         """Return a region's matte in a window, shape (H, W). Not to be written to."""
-        key = ("region", _parts_key(region), window)
-        return self._cache.get(key, lambda: region_matte(region, window, self._part))
-
-    def _part(self, part: Part, window: Window) -> Matte:
-        key = json.dumps(part.model_dump(mode="json", exclude={"id", "join", "on"}), sort_keys=True)
-        return self._cache.get(("part", key, window), lambda: part_matte(part, window))
+        return self.mattes.of(where, window)
 
     def _unchanged(self, source: Source, plans: tuple[PassPlan, ...]) -> int:
         """Return how many passes at the start are as they were when this source was last rendered."""
@@ -93,7 +93,7 @@ class Engine:
         key: Hashable = ("after", source.key, window, tuple(plan.key for plan in plans))
 
         def make() -> Planes:
-            return run_passes(self.source(source, window), plans, window, lambda region: self.matte(region, window))
+            return run_passes(self.source(source, window), plans, window, lambda where: self.matte(where, window))
 
         return self._cache.get(key, make)
 
@@ -102,7 +102,3 @@ def reach_of(plans: tuple[PassPlan, ...], window: Window) -> int:
     """Return how many pixels around a window all passes together read."""
     sigmas = [max(soft.sigma for soft in plan.softenings) / window.pixel for plan in plans if plan.softenings]
     return sum(reach_px(sigma) for sigma in sigmas if sigma >= LEAST_SIGMA_PX)
-
-
-def _parts_key(region: Region) -> str:
-    return json.dumps([part.model_dump(mode="json", exclude={"id"}) for part in region.parts], sort_keys=True)

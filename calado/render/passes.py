@@ -14,17 +14,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from calado.arrays import Matte, Planes
+from calado.region.where import Where
 from calado.render.blend import blend_into, extent, fade_into, grade_into
 from calado.render.gaussian import LEAST_SIGMA_PX, Blurred, blur
 from calado.render.plan import PassPlan, PointStep, SidePlan
-from calado.sheet.models import Region
 from calado.strips import each_strip
 from calado.window import Window
 
 STRIP_ROWS = 32
 RADIUS_LEVELS = 4
 
-MatteOf = Callable[[Region], Matte]
+MatteOf = Callable[[Where], Matte]
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,7 +64,7 @@ def run_passes(planes: Planes, plans: tuple[PassPlan, ...], window: Window, matt
 
 
 def _prepare(plan: PassPlan, planes: Planes, window: Window, matte_of: MatteOf) -> PassJob:
-    matte = matte_of(plan.region) if plan.region else None
+    matte = matte_of(plan.where) if plan.where else None
     sides = []
     for side, outside in ((plan.inside, False), (plan.outside, True)):
         if side.acts:

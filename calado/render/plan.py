@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from calado.adjust.kind import PointAdjustment, Settings, Softening
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
 from calado.colour.spaces import ColourSpace
-from calado.sheet.models import Pass, Region, Sheet, Treatment
+from calado.region.where import Where, where_of
+from calado.sheet.models import Pass, Sheet, Treatment
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,7 +37,7 @@ class PassPlan:
     """A pass ready to run. ``key`` tells all that its result depends on, besides its input."""
 
     key: str
-    region: Region | None
+    where: Where | None
     inside: SidePlan
     outside: SidePlan
     mix: float
@@ -70,13 +71,13 @@ def _plan_pass(each: Pass, sheet: Sheet, space: ColourSpace, factor: float) -> P
     strength = each.strength * factor
     if not each.on or each.mix == 0 or strength == 0:
         return None
-    region = sheet.region(each.region)
+    where = where_of(sheet, each.region)
     inside = _plan_side(each.inside, strength, space)
-    outside = SidePlan() if region is None else _plan_side(each.outside, strength, space)
+    outside = SidePlan() if where is None else _plan_side(each.outside, strength, space)
     if not inside.acts and not outside.acts:
         return None
-    depends = [each.inside, each.outside, strength, each.mix, region.model_dump(mode="json") if region else None]
-    return PassPlan(json.dumps(depends, sort_keys=True), region, inside, outside, each.mix)
+    depends = [each.inside, each.outside, strength, each.mix, where.key if where else None]
+    return PassPlan(json.dumps(depends, sort_keys=True), where, inside, outside, each.mix)
 
 
 def _plan_side(treatment: Treatment, strength: float, space: ColourSpace) -> SidePlan:

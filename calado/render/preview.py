@@ -11,11 +11,12 @@ from numpy.typing import NDArray
 
 from calado.arrays import Codes, Matte
 from calado.errors import RequestError
+from calado.region.where import where_of
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
 from calado.render.views import Ground, Place, ViewName, cutout_view, difference_view, lattice_view, matte_view
-from calado.sheet.models import Region, Sheet
+from calado.sheet.models import Sheet
 from calado.window import Window, window_of_rectangle
 
 MAX_SIDE = 8192
@@ -90,10 +91,10 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
 
 
 def _matte(engine: Engine, sheet: Sheet, view: View, window: Window) -> Matte:
-    region: Region | None = sheet.region(view.region)
-    if region is None:
+    where = where_of(sheet, view.region)
+    if where is None:
         raise RequestError(f"The sheet has no region “{view.region}”. Choose one from the shelf.", code="render.region")
-    return engine.matte(region, window)
+    return engine.matte(where, window)
 
 
 def _lattice(codes: Codes, matte: Matte, view: View, window: Window) -> Codes:

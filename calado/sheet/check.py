@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from calado.errors import SheetError
-from calado.sheet.declare import Catalogue, Declaration, Number, PartDeclaration, Value
+from calado.sheet.declare import Catalogue, Declaration, Number, PartDeclaration, Reference, Value
 from calado.sheet.models import VERSION, Part, Pass, Region, Sheet
 
 #: how far from the corner of the picture a point may lie, in picture heights
@@ -86,10 +86,55 @@ def check_sheet(sheet: Sheet, catalogue: Catalogue) -> None:
         if each.region is not None and each.region not in names:
             raise SheetError(f"Pass “{each.name}” uses a region “{each.region}” that is not on the shelf.")
         _check_treatments(each, catalogue)
+    check_loops(sheet, catalogue)
+
+
+def regions_named(region: Region, catalogue: Catalogue) -> list[str]:
+    """Return the ids of the regions that stand as parts in a region, in order."""
+    named = []
+    for part in region.parts:
+        reference = catalogue.parts[part.kind].reference("region") if part.kind in catalogue.parts else None
+        if reference and part.values.get(reference.id):
+            named.append(str(part.values[reference.id]))
+    return named
+
+
+def check_loops(sheet: Sheet, catalogue: Catalogue) -> None:
+    """Refuse a region that would stand on itself, and one that stands on a region that is not there.
+
+    Raises
+    ------
+    SheetError
+        naming the loop.
+    """
+    below = {region.id: regions_named(region, catalogue) for region in sheet.regions}
+    names = {region.id: region.name for region in sheet.regions}
+    clear: set[str] = set()
+
+    def climb(id: str, way: tuple[str, ...]) -> None:
+        if id in way:
+            loop = " → ".join(f"“{names[each]}”" for each in (*way[way.index(id) :], id))
+            raise SheetError(f"A region cannot stand on itself: {loop}. Leave one of them out.", code="sheet.loop")
+        if id in clear:
+            return
+        for lower in below[id]:
+            if lower not in below:
+                raise SheetError(f"Region “{names[id]}” stands on a region “{lower}” that is not on the shelf.")
+            climb(lower, (*way, id))
+        clear.add(id)
+
+    for region in sheet.regions:
+        climb(region.id, ())
 
 
 def _check_region(region: Region, catalogue: Catalogue) -> None:
     _unique(f"part of region “{region.name}”", (part.id for part in region.parts))
+    _check_values(f"Region “{region.name}”", region.refine, catalogue.refine)
+    for piece in region.dropped:
+        if max(abs(piece.x), abs(piece.y)) > FARTHEST:
+            raise SheetError(
+                f"Region “{region.name}”: an island or hole must lie near the picture.", code="sheet.range"
+            )
     for part in region.parts:
         declaration = catalogue.parts.get(part.kind)
         if declaration is None:
@@ -129,6 +174,9 @@ def _check_values(place: str, values: Mapping[str, Value], declaration: Declarat
             raise SheetError(f"{place}: {declaration.name} has no parameter “{id}”.")
         if isinstance(parameter, Number):
             _check_number(place, value, parameter)
+        elif isinstance(parameter, Reference):
+            if not isinstance(value, str):
+                raise SheetError(f"{place}: {parameter.name} must be a name, got {value!r}.")
         elif value not in {option.id for option in parameter.options}:
             expected = ", ".join(option.id for option in parameter.options)
             raise SheetError(f"{place}: {parameter.name} must be one of {expected}, got {value!r}.")

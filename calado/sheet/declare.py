@@ -7,7 +7,7 @@ subclasses in ``calado.adjust`` and ``calado.region``; nothing here computes a p
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import TypeAlias
+from typing import Literal, TypeAlias
 
 Value: TypeAlias = float | str
 Values: TypeAlias = Mapping[str, Value]
@@ -85,7 +85,17 @@ class Choice:
         return next(option for option in self.options if option.id == id)
 
 
-Parameter: TypeAlias = Number | Choice
+@dataclass(frozen=True)
+class Reference:
+    """A parameter that names something else: another region of the sheet, or a file by the hash of its content."""
+
+    id: str
+    name: str
+    to: Literal["region", "file"]
+    neutral: str = ""
+
+
+Parameter: TypeAlias = Number | Choice | Reference
 
 
 @dataclass(frozen=True)
@@ -153,6 +163,10 @@ class PartDeclaration(Declaration):
     handled: bool = False
     says: str = ""
 
+    def reference(self, to: Literal["region", "file"]) -> Reference | None:
+        """Return the parameter that names another region, or a file, or None."""
+        return next((p for p in self.parameters if isinstance(p, Reference) and p.to == to), None)
+
 
 @dataclass(frozen=True)
 class Catalogue:
@@ -160,3 +174,5 @@ class Catalogue:
 
     adjustments: Mapping[str, AdjustmentDeclaration] = field(default_factory=dict)
     parts: Mapping[str, PartDeclaration] = field(default_factory=dict)
+    #: what may be done to a finished matte, in the order in which it is done
+    refine: Declaration = field(default_factory=lambda: Declaration("refine", "Refine", ()))

@@ -41,12 +41,26 @@ class Part(Frozen):
     points: Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)] = ()
 
 
+class Piece(Frozen):
+    """An island or a hole of a matte, known by a place (x, y) within it, in picture heights."""
+
+    kind: Literal["island", "hole"]
+    x: Finite
+    y: Finite
+
+
 class Region(Frozen):
-    """A *where* with a name of its own, kept on the shelf."""
+    """A *where* with a name of its own, kept on the shelf.
+
+    ``refine`` is what is done to the joined matte; ``dropped`` are its islands that are taken away and its holes that
+    are filled.
+    """
 
     id: Id
     name: Name
     parts: Annotated[tuple[Part, ...], Field(max_length=200)] = ()
+    refine: ParameterValues = Field(default_factory=dict)
+    dropped: Annotated[tuple[Piece, ...], Field(max_length=500)] = ()
 
 
 class Pass(Frozen):

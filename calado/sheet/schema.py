@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from calado.sheet.declare import Catalogue, Declaration, Number, Parameter
+from calado.sheet.declare import Catalogue, Declaration, Number, Parameter, Reference
 from calado.sheet.models import Sheet
 
 
@@ -20,6 +20,7 @@ def sheet_schema(catalogue: Catalogue) -> dict[str, Any]:
     definitions["Part"]["oneOf"] = [
         {"properties": {"kind": {"const": part.id}, "values": _values(part)}} for part in catalogue.parts.values()
     ]
+    definitions["Region"]["properties"]["refine"] = _values(catalogue.refine)
     return schema
 
 
@@ -42,6 +43,8 @@ def _parameter(parameter: Parameter) -> dict[str, Any]:
             "minimum": parameter.floor,
             "maximum": parameter.ceiling,
         }
+    if isinstance(parameter, Reference):
+        return {"type": "string", "title": parameter.name, "maxLength": 40}
     return {
         "enum": [option.id for option in parameter.options],
         "title": parameter.name,

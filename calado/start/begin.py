@@ -8,7 +8,7 @@ from calado.errors import SheetError
 from calado.region.fit import fit_closed
 from calado.region.kinds import PARTS
 from calado.region.part import Points
-from calado.sheet.declare import Number, Value
+from calado.sheet.declare import Number, Reference, Value
 from calado.sheet.models import Join, Part, Pass, Region, Sheet, Treatment
 from calado.sheet.sentence import Side
 from calado.start.starters import STARTERS, Starter
@@ -72,11 +72,14 @@ class Drawn:
         Raises
         ------
         SheetError
-            when the kind does not exist.
+            when the kind does not exist, or what it stands for is not named.
         """
         kind = PARTS.get(self.kind)
         if kind is None:
             raise SheetError(f"There is no kind of part called “{self.kind}”.", code="start.unknown")
+        for parameter in kind.parameters:
+            if isinstance(parameter, Reference) and not self.values.get(parameter.id):
+                raise SheetError(f"Choose the {parameter.name.lower()} that the part is to be.", code="start.reference")
         points = fit_closed(self.points) if self.freehand else self.points
         points = points or kind.corners(aspect)
         return Part(id=id, kind=kind.id, join=join, values={**kind.place(aspect), **self.values}, points=points)

@@ -8,12 +8,14 @@ from pathlib import Path
 
 from django.conf import settings
 
+from calado.media.mattes import folder_tables
 from calado.media.stills import Still, read_still
 from calado.render.engine import Engine
 from calado.render.source import Source, open_source, source_of, store_source
 from server.projects.models import Shot
 
-ENGINE = Engine()
+TABLES = folder_tables(Path(settings.MATTE_ROOT))
+ENGINE = Engine(tables=TABLES)
 _OPEN_AT_MOST = 12
 _open: OrderedDict[str, Source] = OrderedDict()
 _lock = threading.Lock()

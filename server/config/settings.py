@@ -71,12 +71,13 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/"
 
 MEDIA_ROOT = DATA / "shots"
 CACHE_ROOT = DATA / "cache"
+MATTE_ROOT = DATA / "mattes"
 EXPORT_ROOT = DATA / "exports"
 FILE_UPLOAD_TEMP_DIR = DATA / "incoming"
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 20 * 2**20
 CACHE_LIMIT_BYTES = 8 * 2**30
-for folder in (MEDIA_ROOT, CACHE_ROOT, EXPORT_ROOT, FILE_UPLOAD_TEMP_DIR):
+for folder in (MEDIA_ROOT, CACHE_ROOT, MATTE_ROOT, EXPORT_ROOT, FILE_UPLOAD_TEMP_DIR):
     folder.mkdir(parents=True, exist_ok=True)
 
 LOGGING = {

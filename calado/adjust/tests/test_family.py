@@ -9,6 +9,7 @@ from calado.adjust.registry import ADJUSTMENTS
 from calado.colour import oklab
 from calado.colour.spaces import DISPLAY_P3, SPACES, SRGB
 from calado.numeric import cbrt
+from calado.region.where import alone
 from calado.render.engine import Engine, Order
 from calado.render.source import source_of
 from calado.sheet.declare import GROUPS, Number
@@ -59,7 +60,7 @@ class Family(TestCase):
                 np.testing.assert_array_equal(render(**fields), PICTURE, err_msg=each.id)
 
     def test_matte_0_leaves_the_source_bit_for_bit(self) -> None:
-        matte = Engine().matte(OVAL, source_of(PICTURE, SRGB).full())
+        matte = Engine().matte(alone(OVAL), source_of(PICTURE, SRGB).full())
         for each in ADJUSTMENTS.values():
             inner = render(inside={each.id: strong(each)})
             outer = render(outside={each.id: strong(each)})

@@ -11,7 +11,7 @@ from calado.catalogue import CATALOGUE
 from calado.errors import SheetError
 from calado.region.kinds import PARTS
 from calado.sheet.check import read_sheet
-from calado.sheet.declare import Choice, Declaration, Number
+from calado.sheet.declare import Choice, Declaration, Number, Reference
 from calado.sheet.models import Part, Pass, Region, Sheet
 from calado.sheet.numbers import say_number
 from calado.sheet.schema import sheet_schema
@@ -26,6 +26,8 @@ def values(declaration: Declaration) -> st.SearchStrategy[dict[str, float | str]
     def one(parameter: Number | Choice) -> st.SearchStrategy[float | str]:
         if isinstance(parameter, Number):
             return st.floats(parameter.floor, parameter.ceiling)
+        if isinstance(parameter, Reference):
+            return st.just("")
         return st.sampled_from([option.id for option in parameter.options])
 
     return st.fixed_dictionaries({}, optional={p.id: one(p) for p in declaration.parameters})

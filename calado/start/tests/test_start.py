@@ -9,11 +9,14 @@ from calado.errors import SheetError
 from calado.region.kinds import PARTS
 from calado.region.matte import region_matte
 from calado.sheet.check import check_sheet
+from calado.sheet.declare import Reference
 from calado.sheet.models import Sheet
 from calado.start.begin import Drawn, free_name, join_part, start_adjustment, start_pass, start_region
 from calado.start.search import search
 from calado.start.starters import STARTERS
 from calado.window import full_window
+
+DRAWN = [kind for kind in PARTS.values() if not any(isinstance(p, Reference) for p in kind.parameters)]
 
 
 class Starting(TestCase):
@@ -58,13 +61,18 @@ class Starting(TestCase):
         self.assertEqual(sheet.regions[0].parts[1].id, part)
 
     def test_every_kind_can_be_drawn_or_placed(self) -> None:
-        for kind in PARTS.values():
+        for kind in DRAWN:
             points = ((0.1, 0.1), (0.4, 0.1), (0.1, 0.4)) if kind.points else ()
             for drawn in (Drawn(kind.id), Drawn(kind.id, {"feather_in": 0.01} if kind.parameters else {}, points)):
                 sheet, _ = start_region(Sheet(), drawn, 1.5)
                 check_sheet(sheet, CATALOGUE)
                 matte = region_matte(sheet.regions[0], full_window(90, 60))
                 self.assertGreater(matte.max(), 0.5, kind.id)
+
+    def test_what_stands_for_something_names_it(self) -> None:
+        for id in ("region", "matte"):
+            with self.assertRaisesRegex(SheetError, "Choose"):
+                start_region(Sheet(), Drawn(id), 1.5)
 
     def test_points_where_they_belong_and_within_reach(self) -> None:
         for drawn in (

@@ -1,0 +1,104 @@
+"""An imported picture as a matte, laid into the frame: white is inside.
+
+Each pixel of the window takes the mean of the picture over its own area, or over one of the picture's pixels where
+that is larger; so a reduced matte is averaged and an enlarged one goes evenly from pixel to pixel, and a strip equals
+the whole.
+
+References
+----------
+Crow1984: the mean over any rectangle from a table of sums.
+"""
+
+import numba as nb
+import numpy as np
+from numpy.typing import NDArray
+
+from calado.arrays import Matte
+from calado.region.part import ALONE, Near, PartKind
+from calado.sheet.declare import Choice, Option, Reference
+from calado.sheet.models import Part
+from calado.strips import each_strip
+from calado.window import Window
+
+FIT = Choice("fit", "Laid in", (Option("fit", "fitted"), Option("fill", "filling"), Option("stretch", "stretched")))
+SIDES = Choice("mirror", "Way round", (Option("no", "as it is"), Option("yes", "mirrored")))
+
+
+def table_of(codes: NDArray[np.uint16]) -> NDArray[np.float64]:
+    """Return the sums of a grey picture, shape (H + 1, W + 1), of values 0…1; exact, as its codes are whole."""
+    sums = np.zeros((codes.shape[0] + 1, codes.shape[1] + 1), np.float64)
+    sums[1:, 1:] = codes.cumsum(axis=0, dtype=np.int64).cumsum(axis=1)
+    return sums / 65535.0
+
+
+@nb.njit(nogil=True, cache=True, inline="always")
+def _at(sums, y, x):  # type: ignore[no-untyped-def]
+    """Return the sum from the corner to a place between pixels."""
+    i, j = min(int(y), sums.shape[0] - 2), min(int(x), sums.shape[1] - 2)
+    fy, fx = y - i, x - j
+    above = sums[i, j] + fx * (sums[i, j + 1] - sums[i, j])
+    below = sums[i + 1, j] + fx * (sums[i + 1, j + 1] - sums[i + 1, j])
+    return above + fy * (below - above)
+
+
+@nb.njit(nogil=True, cache=True)
+def _span(centre, side, size, hold):  # type: ignore[no-untyped-def]
+    """Return where a pixel begins and ends on one axis of the picture; held at its border where it has no end."""
+    half = 0.5 * max(side, 1.0)
+    if hold:
+        half = min(half, 0.5 * size)
+        centre = min(max(centre, half), size - half)
+    return min(max(centre - half, 0.0), size), min(max(centre + half, 0.0), size), 2 * half
+
+
+@nb.njit(nogil=True, cache=True)
+def _fill(first, last, sums, lay, pixel, left, top, hold, out):  # type: ignore[no-untyped-def]
+    """Fill rows; ``lay`` = (x, y, across, down): the picture's corner and a picture height in pixels of it."""
+    high, wide = sums.shape[0] - 1.0, sums.shape[1] - 1.0
+    for y in range(first, last):
+        y0, y1, tall = _span(((top + y + 0.5) * pixel - lay[1]) * lay[3], pixel * abs(lay[3]), high, hold)
+        for x in range(out.shape[1]):
+            x0, x1, long = _span(((left + x + 0.5) * pixel - lay[0]) * lay[2], pixel * abs(lay[2]), wide, hold)
+            total = _at(sums, y1, x1) - _at(sums, y0, x1) - _at(sums, y1, x0) + _at(sums, y0, x0)
+            out[y, x] = min(max(total / (tall * long), 0.0), 1.0)
+
+
+def imported_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+    """Return the picture's matte, shape (H, W), laid into the frame; naming no file gives nothing.
+
+    Convention: *fitted*, the whole picture is in the frame and nothing beside it is inside; *filling*, it covers the
+    frame; *stretched*, both. Centred.
+    """
+    file = str(part.values.get("file", ""))
+    if not file:
+        return np.zeros((window.height, window.width), np.float32)
+    sums = near.table(file)
+    high, wide = sums.shape[0] - 1, sums.shape[1] - 1
+    way = str(part.values.get("fit", FIT.neutral))
+    across, down = wide / window.aspect, float(high)
+    if way == "fit":
+        across = down = max(across, down)
+    elif way == "fill":
+        across = down = min(across, down)
+    x, y = (window.aspect - wide / across) / 2, (1 - high / down) / 2
+    if part.values.get("mirror") == "yes":
+        x, across = window.aspect - x, -across
+    lay = np.array([x, y, across, down])
+    out = np.empty((window.height, window.width), np.float32)
+
+    def work(first: int, last: int) -> None:
+        _fill(first, last, sums, lay, window.pixel, window.left, window.top, way != "fit", out)
+
+    each_strip(window.height, 64, work)
+    return out
+
+
+IMPORTED = PartKind(
+    id="matte",
+    name="Imported matte",
+    parameters=(Reference("file", "File", "file"), FIT, SIDES),
+    glyph="matte",
+    says="A picture of your own: white is inside, black outside.",
+    noun="matte",
+    matte=imported_matte,
+)
