@@ -32,7 +32,8 @@ def export_still(
 ) -> None:
     """Write the finished picture at full size to ``path``.
 
-    ``tables`` gives the sums of imported mattes; ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False.
+    ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False; ``tables`` gives the
+    sums of imported mattes.
 
     Raises
     ------

@@ -44,6 +44,26 @@ class Softening:
 
 
 @dataclass(frozen=True)
+class RingPlan:
+    """A line at ``offset`` outside of a region's outline, ``width`` wide, lengths in picture heights; no dash: whole.
+
+    ``light`` is its colour in the picture's linear light.
+    """
+
+    offset: float
+    width: float
+    dash: float
+    light: tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class RingAdjustment(AdjustmentDeclaration):
+    """A line along a region's outline; ``plan`` says which."""
+
+    plan: Callable[[Values, ColourSpace], RingPlan] = lambda values, space: RingPlan(0.0, 0.0, 0.0, (1.0, 1.0, 1.0))
+
+
+@dataclass(frozen=True)
 class SpatialAdjustment(AdjustmentDeclaration):
     """A blur of one side of a region; ``plan`` says what the engine has to do."""
 

@@ -2,9 +2,10 @@
 
 from calado.adjust.blur.gaussian import BLUR
 from calado.adjust.colour.saturation import SATURATION
-from calado.adjust.kind import PointAdjustment, SpatialAdjustment
+from calado.adjust.cover.ring import RING
+from calado.adjust.kind import PointAdjustment, RingAdjustment, SpatialAdjustment
 from calado.adjust.light.exposure import EXPOSURE
 
-Adjustment = PointAdjustment | SpatialAdjustment
+Adjustment = PointAdjustment | SpatialAdjustment | RingAdjustment
 
-ADJUSTMENTS: dict[str, Adjustment] = {each.id: each for each in (EXPOSURE, SATURATION, BLUR)}
+ADJUSTMENTS: dict[str, Adjustment] = {each.id: each for each in (EXPOSURE, SATURATION, BLUR, RING)}

@@ -12,6 +12,7 @@ import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.region.box import fitted_ellipse, mapped_box
 from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, Near, PartKind, edge_of, place_parameters
 from calado.region.profile import matte_at
 from calado.region.superellipse import quadrant, signed_distance
@@ -186,5 +187,7 @@ ELLIPSE = PartKind(
     noun="oval",
     says="An ellipse; less roundness squares it.",
     matte=ellipse_matte,
+    mapped=mapped_box,
+    fitted=fitted_ellipse,
     place=_place,
 )

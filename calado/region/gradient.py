@@ -1,6 +1,6 @@
 """The linear gradient: a half-plane, or a band of the picture, with a feathered edge."""
 
-from math import cos, radians, sin
+from math import atan2, cos, degrees, radians, sin
 
 import numba as nb
 import numpy as np
@@ -56,6 +56,18 @@ def gradient_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return out
 
 
+def _mapped(part: Part, scale: float, shift: float) -> Part:
+    """Return the gradient under x → scale · x + shift: its line goes where it goes, its feathers stay as wide."""
+    turn = radians(GRADIENT.number(part.values, "turn"))
+    across, down = -sin(turn) / scale, cos(turn)
+    values = {
+        **part.values,
+        "x": round(scale * GRADIENT.number(part.values, "x") + shift, 5),
+        "turn": round(degrees(atan2(-across, down)), 4),
+    }
+    return part.model_copy(update={"values": values})
+
+
 def _place(aspect: float) -> dict[str, float | str]:
     """Return a gradient over the middle of the picture."""
     return {"x": round(aspect / 2, 4), "y": 0.5, "feather_in": 0.2, "feather_out": 0.2}
@@ -78,5 +90,6 @@ GRADIENT = PartKind(
     noun="gradient",
     says="Full on one side of a line, none on the other; two-sided, full along a band.",
     matte=gradient_matte,
+    mapped=_mapped,
     place=_place,
 )

@@ -93,6 +93,14 @@ def imported_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return out
 
 
+def _mapped(part: Part, scale: float, shift: float) -> Part:
+    """Return the part under a mirror, or in another frame, into which it is laid anew."""
+    if scale > 0:
+        return part
+    turned = "no" if part.values.get("mirror") == "yes" else "yes"
+    return part.model_copy(update={"values": {**part.values, "mirror": turned}})
+
+
 IMPORTED = PartKind(
     id="matte",
     name="Imported matte",
@@ -101,4 +109,5 @@ IMPORTED = PartKind(
     says="A picture of your own: white is inside, black outside.",
     noun="matte",
     matte=imported_matte,
+    mapped=_mapped,
 )

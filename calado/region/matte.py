@@ -9,7 +9,7 @@ from calado.arrays import Matte
 from calado.region.join import complement, join
 from calado.region.kinds import PARTS
 from calado.region.part import ALONE, Near
-from calado.region.pieces import apply_drops, drops, small_window
+from calado.region.pieces import Found, apply_drops, drops, find_pieces, small_window
 from calado.region.refine.registry import acts, reach_px, refined
 from calado.region.where import Where, alone
 from calado.sheet.models import Part, Region
@@ -45,6 +45,11 @@ class Mattes:
         """Return the matte before pieces are dropped, shape (H, W). Not to be written to."""
         return self._keep(("refined", where.key, window), lambda: self._refined(where, window))
 
+    def pieces(self, where: Where, window: Window) -> list[Found]:
+        """Return the islands and holes of a region, the dropped ones among them, the largest first."""
+        small = small_window(window)
+        return find_pieces(self.refined(where, small), small, where.region.dropped)
+
     def _finished(self, where: Where, window: Window) -> Matte:
         matte = self.refined(where, window)
         if not where.region.dropped:
@@ -67,7 +72,7 @@ class Mattes:
 
         A region that starts by *subtract* or *intersect* starts from the whole picture, which is what it says.
         """
-        near = Near(lambda id, wide: self.of(where.lower(id), wide), self._tables)
+        near = Near(lambda lower, wide: self.of(where.lower(lower), wide), self._tables)
         folded: Matte | None = None
         for part in where.region.parts:
             if not part.on:

@@ -25,6 +25,8 @@ from calado.window import Window
 BLOCK = 16
 #: how far chords may leave a curve, in pixels
 FLATNESS_PX = 0.02
+#: levels in a row of pixels on which a hard outline's coverage is measured
+SUBLINES = 16
 
 
 @nb.njit(nogil=True, cache=True, inline="always")
@@ -108,6 +110,36 @@ def _fill(first, last, points, edge, profile, pixel, left, top, out):  # type: i
                 out[first + row, x] = matte_at(d, inward, outward, side, profile)
 
 
+@nb.njit(nogil=True, cache=True)
+def _cover(first, last, points, left, top, out):  # type: ignore[no-untyped-def]
+    """Fill rows with how much of each pixel a hard outline covers: exact along a row, on SUBLINES levels of it.
+
+    ``points`` in pixels. So spikes and threads thinner than a pixel weigh what they cover.
+    """
+    crossed = np.empty(points.shape[0], np.float64)
+    width = out.shape[1]
+    for row in range(first, last):
+        line = out[row]
+        line[:] = 0
+        for k in range(SUBLINES):
+            count = _crossings(top + row + (k + 0.5) / SUBLINES, points, crossed)
+            for pair in range(0, count - 1, 2):
+                start = min(max(crossed[pair] - left, 0.0), float(width))
+                end = min(max(crossed[pair + 1] - left, 0.0), float(width))
+                if end <= start:
+                    continue
+                a, b = int(start), min(int(end), width - 1)
+                if a >= b:
+                    line[min(a, width - 1)] += end - start
+                    continue
+                line[a] += a + 1 - start
+                for x in range(a + 1, b):
+                    line[x] += 1
+                line[b] += end - b
+        for x in range(width):
+            line[x] = min(line[x] / SUBLINES, np.float32(1))
+
+
 def outline_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of an outline through points; fewer than three enclose nothing.
 
@@ -123,7 +155,10 @@ def outline_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     def work(first: int, last: int) -> None:
         _fill(first, last, points, edge, profile, window.pixel, window.left, window.top, out)
 
-    each_strip(window.height, BLOCK, work)
+    def cover(first: int, last: int) -> None:
+        _cover(first, last, points / window.pixel, window.left, window.top, out)
+
+    each_strip(window.height, BLOCK, work if edge.any() else cover)
     return out
 
 
@@ -149,6 +184,19 @@ def flattened(points: Points, tolerance: float) -> NDArray[np.float64]:
         s = 1 - t
         made.append(np.stack([s**3, 3 * s * s * t, 3 * s * t * t, t**3], axis=1) @ cubic)
     return np.ascontiguousarray(np.concatenate(made))
+
+
+def _mapped(part: Part, scale: float, shift: float) -> Part:
+    """Return the outline under x → scale · x + shift, its handles with it."""
+    points = tuple(
+        (
+            round(scale * point[0] + shift, 5),
+            point[1],
+            *(round(scale * way, 5) if k % 2 == 0 else way for k, way in enumerate(point[2:])),
+        )
+        for point in part.points
+    )
+    return part.model_copy(update={"points": points})
 
 
 def _corners(aspect: float) -> Points:
@@ -185,6 +233,7 @@ POLYGON = PartKind(
     points=True,
     says="Corners joined by straight lines.",
     matte=outline_matte,
+    mapped=_mapped,
     place=_soft,
     corners=_corners,
 )
@@ -199,6 +248,7 @@ CURVE = PartKind(
     handled=True,
     says="A closed curve through points with handles, as drawn by hand.",
     matte=outline_matte,
+    mapped=_mapped,
     place=_soft,
     corners=_round,
 )

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from calado.arrays import Matte
 from calado.errors import SheetError
 from calado.region.profile import PROFILES
-from calado.sheet.declare import Choice, Declaration, Number, Option, PartDeclaration, Unit, Values
+from calado.sheet.declare import Choice, Declaration, Number, Option, PartDeclaration, Unit, Value, Values
 from calado.sheet.models import Corner, Part
 from calado.window import Window
 
@@ -77,12 +77,15 @@ class PartKind(PartDeclaration):
     ``matte(part, window, near)`` gives the raw matte, before complement and opacity; the window may reach beyond the
     picture. ``mapped(part, scale, shift)`` gives the part after x → scale · x + shift, for a mirror and for a frame of
     another shape, or None where that has no meaning;
+    ``fitted(path)`` gives the values of a part scribbled round something, for kinds that can be drawn so;
     ``place(aspect)`` the values of a new part on a picture ``aspect`` heights wide, ``corners(aspect)`` its points.
     """
 
     matte: Callable[[Part, Window, Near], Matte] = lambda part, window, near: _missing()
     place: Callable[[float], dict[str, float | str]] = lambda aspect: {}
     corners: Callable[[float], Points] = lambda aspect: ()
+    mapped: Callable[[Part, float, float], Part | None] = lambda part, scale, shift: None
+    fitted: Callable[[Points], dict[str, Value]] | None = None
 
 
 def _missing() -> Matte:

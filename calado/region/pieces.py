@@ -6,7 +6,7 @@ joined at sides, that does not touch the frame. What is dropped is taken with it
 island, or the hole, nearest to it.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,11 +26,15 @@ Labels = NDArray[np.int32]
 
 @dataclass(frozen=True)
 class Found:
-    """A piece with its area as a share of the frame and its box (left, top, right, bottom) in picture heights."""
+    """A piece with its area as a share of the frame and its box (left, top, right, bottom) in picture heights.
+
+    A piece that is dropped stands as the sheet names it.
+    """
 
     piece: Piece
     area: float
     box: tuple[float, float, float, float]
+    dropped: bool = False
 
 
 def small_window(window: Window) -> Window:
@@ -48,15 +52,20 @@ def _labels(matte: Matte) -> tuple[Labels, Labels]:
     return islands, holes
 
 
-def find_pieces(matte: Matte, window: Window) -> list[Found]:
+def find_pieces(matte: Matte, window: Window, dropped: tuple[Piece, ...] = ()) -> list[Found]:
     """Return the islands, where there are several, and the holes of a small matte, the largest first."""
     islands, holes = _labels(matte)
+    named = {(p.kind, _at(islands if p.kind == "island" else holes, p, window)): p for p in dropped}
     found: list[Found] = []
     for kind, labels in (("island", islands), ("hole", holes)):
         boxes = ndimage.find_objects(np.maximum(labels, 0))
         if kind == "island" and len(boxes) < 2:
             continue
-        found += [_found(kind, labels, number, box, window) for number, box in enumerate(boxes, 1) if box is not None]
+        for number, box in enumerate(boxes, 1):
+            if box is not None:
+                each = _found(kind, labels, number, box, window)
+                name = named.get((each.piece.kind, number))
+                found.append(replace(each, piece=name, dropped=True) if name else each)
     return sorted(found, key=lambda each: -each.area)
 
 
@@ -117,7 +126,7 @@ def _read(plane: Matte, small: Window, window: Window) -> Matte:
     """Return a small plane read linearly at the pixels of a window."""
     rows = _places(window.top, window.height, window.pixel / small.pixel, plane.shape[0])
     columns = _places(window.left, window.width, window.pixel / small.pixel, plane.shape[1])
-    lines = plane[rows[0]] * (1 - rows[2])[:, None] + plane[rows[1]] * rows[2][:, None]
+    lines: Matte = plane[rows[0]] * (1 - rows[2])[:, None] + plane[rows[1]] * rows[2][:, None]
     made: Matte = lines[:, columns[0]] * (1 - columns[2]) + lines[:, columns[1]] * columns[2]
     return made
 

@@ -6,6 +6,7 @@ import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.region.box import fitted_rectangle, mapped_box
 from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, Near, PartKind, edge_of, place_parameters
 from calado.region.profile import matte_at
 from calado.sheet.declare import Number, Unit
@@ -91,5 +92,7 @@ RECTANGLE = PartKind(
     noun="rectangle",
     says="A rectangle; its corners may be rounded.",
     matte=rectangle_matte,
+    mapped=mapped_box,
+    fitted=fitted_rectangle,
     place=_place,
 )

@@ -73,3 +73,14 @@ def grade_into(sharp, level, number, levels, matte, first, column, outside, out)
                 up = min(max((w * w - below * below) * rise, nb.float32(0)), nb.float32(1))
                 down = min(max((w * w - at * at) * fall, nb.float32(0)), nb.float32(1))
                 row[x] += (up - down) * (here[x] - source[x])
+
+
+@nb.njit(nogil=True, cache=True)
+def cover_into(treated, cover, light, first, column):  # type: ignore[no-untyped-def]
+    """Lay a colour over a treated strip where ``cover`` says how much; the strip begins at ``column`` of the cover."""
+    for y in range(treated.shape[1]):
+        share = cover[first + y, column : column + treated.shape[2]]
+        for c in range(3):
+            row = treated[c, y]
+            for x in range(row.size):
+                row[x] += share[x] * (light[c] - row[x])

@@ -11,13 +11,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from calado.adjust.kind import RingPlan
 from calado.arrays import Matte, Planes
 from calado.region.matte import Mattes, Tables
 from calado.region.part import ALONE
+from calado.region.stroke import stroked
+from calado.region.tracing import outlines
 from calado.region.where import Where
 from calado.render.cache import ArrayCache
 from calado.render.gaussian import LEAST_SIGMA_PX, reach_px
-from calado.render.passes import run_passes
+from calado.render.passes import Openings, run_passes
 from calado.render.plan import PassPlan, plan_sheets
 from calado.render.source import Source
 from calado.sheet.models import EMPTY_SHEET, Sheet
@@ -58,7 +61,7 @@ class Engine:
         wide = window.grown(reach_of(plans, window))
         kept = self._unchanged(source, plans)
         planes = self._before(source, plans[:kept], wide)
-        planes = run_passes(planes, plans[kept:], wide, lambda where: self.matte(where, wide))
+        planes = run_passes(planes, plans[kept:], wide, self._openings(wide))
         if wide == window:
             return planes
         rows, columns = window.inside(wide)
@@ -71,6 +74,16 @@ class Engine:
     def matte(self, where: Where, window: Window) -> Matte:
         """Return a region's matte in a window, shape (H, W). Not to be written to."""
         return self.mattes.of(where, window)
+
+    def _openings(self, window: Window) -> Openings:
+        return Openings(lambda where: self.matte(where, window), lambda where, ring: self._ring(where, ring, window))
+
+    def _ring(self, where: Where, ring: RingPlan, window: Window) -> Matte:
+        def make() -> Matte:
+            lines = outlines(self.mattes, where, window, ring.offset + ring.width / 2)
+            return stroked(lines, ring.width, ring.dash, window)
+
+        return self._cache.get(("ring", where.key, ring, window), make)
 
     def _unchanged(self, source: Source, plans: tuple[PassPlan, ...]) -> int:
         """Return how many passes at the start are as they were when this source was last rendered."""
@@ -93,7 +106,7 @@ class Engine:
         key: Hashable = ("after", source.key, window, tuple(plan.key for plan in plans))
 
         def make() -> Planes:
-            return run_passes(self.source(source, window), plans, window, lambda where: self.matte(where, window))
+            return run_passes(self.source(source, window), plans, window, self._openings(window))
 
         return self._cache.get(key, make)
 

@@ -12,10 +12,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
+from calado.adjust.kind import RingPlan
 from calado.arrays import Matte, Planes
 from calado.region.where import Where
-from calado.render.blend import blend_into, extent, fade_into, grade_into
+from calado.render.blend import blend_into, cover_into, extent, fade_into, grade_into
 from calado.render.gaussian import LEAST_SIGMA_PX, Blurred, blur
 from calado.render.plan import PassPlan, PointStep, SidePlan
 from calado.strips import each_strip
@@ -24,16 +26,26 @@ from calado.window import Window
 STRIP_ROWS = 32
 RADIUS_LEVELS = 4
 
-MatteOf = Callable[[Where], Matte]
+
+@dataclass(frozen=True, eq=False)
+class Openings:
+    """What passes ask for on their window: a region's matte, and how much of each pixel a ring covers."""
+
+    matte: Callable[[Where], Matte]
+    ring: Callable[[Where, RingPlan], Matte]
 
 
 @dataclass(frozen=True, eq=False)
 class SideJob:
-    """One side of a pass with the mattes and blurred pictures it needs; ``levels`` is empty without a softening."""
+    """One side of a pass with the mattes and blurred pictures it needs; ``levels`` is empty without a softening.
+
+    ``covers`` are rings: how much of each pixel they cover, and their light.
+    """
 
     plan: SidePlan
     outside: bool
     levels: tuple[Blurred, ...] = ()
+    covers: tuple[tuple[Matte, NDArray[np.float32]], ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,21 +67,32 @@ def split_runs(plans: tuple[PassPlan, ...]) -> list[list[PassPlan]]:
     return runs
 
 
-def run_passes(planes: Planes, plans: tuple[PassPlan, ...], window: Window, matte_of: MatteOf) -> Planes:
+def run_passes(planes: Planes, plans: tuple[PassPlan, ...], window: Window, openings: Openings) -> Planes:
     """Return the picture, shape (3, H, W), after all passes; the input is not changed."""
     for run in split_runs(plans):
-        jobs = [_prepare(plan, planes, window, matte_of) for plan in run]
+        jobs = [_prepare(plan, planes, window, openings) for plan in run]
         planes = _run(planes, jobs)
     return planes
 
 
-def _prepare(plan: PassPlan, planes: Planes, window: Window, matte_of: MatteOf) -> PassJob:
-    matte = matte_of(plan.where) if plan.where else None
+def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: Openings) -> PassJob:
+    matte = openings.matte(plan.where) if plan.where else None
     sides = []
     for side, outside in ((plan.inside, False), (plan.outside, True)):
         if side.acts:
-            sides.append(SideJob(side, outside, _soften(side, outside, planes, matte, window)))
+            levels = _soften(side, outside, planes, matte, window)
+            sides.append(SideJob(side, outside, levels, _covers(plan, side, outside, matte, len(levels) > 1, openings)))
     return PassJob(tuple(sides), matte, np.float32(plan.mix))
+
+
+def _covers(
+    plan: PassPlan, side: SidePlan, outside: bool, matte: Matte | None, graded: bool, openings: Openings
+) -> tuple[tuple[Matte, NDArray[np.float32]], ...]:
+    """Return a side's rings as covers. A graded side is laid in whole, so there they bring the side's weight along."""
+    if plan.where is None or matte is None:
+        return ()
+    weight = (np.float32(1) - matte if outside else matte) if graded else np.float32(1)
+    return tuple((openings.ring(plan.where, ring) * weight, np.array(ring.light, np.float32)) for ring in side.rings)
 
 
 def _soften(side: SidePlan, outside: bool, planes: Planes, matte: Matte | None, window: Window) -> tuple[Blurred, ...]:
@@ -112,6 +135,7 @@ def _pass_strip(strip: Planes, job: PassJob, first: int) -> Planes:
             out = strip.copy()
         if len(side.levels) > 1:
             treated = _graded(strip, job, side, first, start, end)
+            _ring_into(treated, side, first, start)
             fade_into(strip, treated, job.mix, start, out)
             continue
         treated = _treated(strip, side, first, start, end)
@@ -144,7 +168,13 @@ def _treated(strip: Planes, side: SideJob, first: int, start: int, end: int) -> 
         treated = strip[:, :, start:end].copy()
         _steps_into(treated, side.plan.before)
     _steps_into(treated, side.plan.after)
+    _ring_into(treated, side, first, start)
     return treated
+
+
+def _ring_into(treated: Planes, side: SideJob, first: int, start: int) -> None:
+    for cover, light in side.covers:
+        cover_into(treated, cover, light, first, start)
 
 
 def _graded(strip: Planes, job: PassJob, side: SideJob, first: int, start: int, end: int) -> Planes:

@@ -3,7 +3,7 @@
 import json
 from dataclasses import dataclass
 
-from calado.adjust.kind import PointAdjustment, Settings, Softening
+from calado.adjust.kind import PointAdjustment, RingAdjustment, RingPlan, Settings, Softening
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
 from calado.colour.spaces import ColourSpace
 from calado.region.where import Where, where_of
@@ -20,16 +20,17 @@ class PointStep:
 
 @dataclass(frozen=True, eq=False)
 class SidePlan:
-    """What is done on one side of a region: point steps, a softening, point steps."""
+    """What is done on one side of a region: point steps, a softening, point steps, rings over it all."""
 
     before: tuple[PointStep, ...] = ()
     soft: Softening | None = None
     after: tuple[PointStep, ...] = ()
+    rings: tuple[RingPlan, ...] = ()
 
     @property
     def acts(self) -> bool:
         """Whether anything is done on this side."""
-        return bool(self.before or self.soft or self.after)
+        return bool(self.before or self.soft or self.after or self.rings)
 
 
 @dataclass(frozen=True, eq=False)
@@ -84,15 +85,18 @@ def _plan_side(treatment: Treatment, strength: float, space: ColourSpace) -> Sid
     before: list[PointStep] = []
     after: list[PointStep] = []
     soft: Softening | None = None
+    rings: list[RingPlan] = []
     for adjustment in _in_order(treatment):
         values = adjustment.scaled(treatment[adjustment.id], strength)
         if adjustment.is_neutral(values):
             continue
         if isinstance(adjustment, PointAdjustment):
             (after if soft else before).append(PointStep(adjustment, adjustment.settings(values, space)))
+        elif isinstance(adjustment, RingAdjustment):
+            rings.append(adjustment.plan(values, space))
         else:
             soft = adjustment.plan(values)
-    return SidePlan(tuple(before), soft, tuple(after))
+    return SidePlan(tuple(before), soft, tuple(after), tuple(rings))
 
 
 def _in_order(treatment: Treatment) -> list[Adjustment]:

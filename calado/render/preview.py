@@ -15,7 +15,18 @@ from calado.region.where import where_of
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
-from calado.render.views import Ground, Place, ViewName, cutout_view, difference_view, lattice_view, matte_view
+from calado.render.views import (
+    PLAIN_LATTICE,
+    Ground,
+    Lattice,
+    Place,
+    ViewName,
+    cutout_view,
+    difference_view,
+    lattice_view,
+    matte_view,
+    outline_view,
+)
 from calado.sheet.models import Sheet
 from calado.window import Window, window_of_rectangle
 
@@ -36,6 +47,7 @@ class View:
     scale: float
     region: str | None = None
     ground: Ground = "grey"
+    lattice: Lattice = PLAIN_LATTICE
     draft: bool = False
     format: Literal["jpeg", "png"] = "jpeg"
 
@@ -87,7 +99,7 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
     matte = _matte(engine, order.sheet, view, window)
     if view.name == "cutout":
         return cutout_view(codes, matte, view.ground, Place(window.left, window.top))
-    return _lattice(codes, matte, view, window)
+    return _threaded(codes, matte, view, window)
 
 
 def _matte(engine: Engine, sheet: Sheet, view: View, window: Window) -> Matte:
@@ -97,16 +109,31 @@ def _matte(engine: Engine, sheet: Sheet, view: View, window: Window) -> Matte:
     return engine.matte(where, window)
 
 
-def _lattice(codes: Codes, matte: Matte, view: View, window: Window) -> Codes:
-    """Return the lattice at the pixels of the screen, after the zoom: its threads never grow."""
+def _threaded(codes: Codes, matte: Matte, view: View, window: Window) -> Codes:
+    """Return the lattice or the outline at the pixels of the screen, after the zoom: their threads never grow."""
     zoom = view.scale / window.scale
     if abs(zoom - 1) < 1e-6:
-        return lattice_view(codes, matte, Place(window.left, window.top))
+        return _drawn(codes, matte, view, Place(window.left, window.top))
     size = (ceil(codes.shape[0] * zoom), ceil(codes.shape[1] * zoom))
     if max(size) > MAX_SIDE:
         return codes
     place = Place(round(window.left * zoom), round(window.top * zoom))
-    return lattice_view(_enlarged(codes, size), _enlarged(matte, size), place)
+    return _drawn(_enlarged(codes, size), _evenly(matte, size), view, place)
+
+
+def _drawn(codes: Codes, matte: Matte, view: View, place: Place) -> Codes:
+    return outline_view(codes, matte) if view.name == "outline" else lattice_view(codes, matte, place, view.lattice)
+
+
+def _evenly(matte: Matte, size: tuple[int, int]) -> Matte:
+    """Return a matte enlarged linearly: a line drawn along it must not go in steps."""
+    rows = np.clip((np.arange(size[0]) + 0.5) * matte.shape[0] / size[0] - 0.5, 0, matte.shape[0] - 1)
+    columns = np.clip((np.arange(size[1]) + 0.5) * matte.shape[1] / size[1] - 0.5, 0, matte.shape[1] - 1)
+    i, j = rows.astype(np.intp), columns.astype(np.intp)
+    fy, fx = (rows - i).astype(np.float32)[:, None], (columns - j).astype(np.float32)
+    below, right = np.minimum(i + 1, matte.shape[0] - 1), np.minimum(j + 1, matte.shape[1] - 1)
+    lines = matte[i] * (1 - fy) + matte[below] * fy
+    return np.ascontiguousarray(lines[:, j] * (1 - fx) + lines[:, right] * fx)
 
 
 def _enlarged(array: NDArray, size: tuple[int, int]) -> NDArray:  # type: ignore[type-arg]

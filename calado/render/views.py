@@ -13,12 +13,17 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Matte
 from calado.strips import each_strip
 
-ViewName = Literal["picture", "source", "lattice", "matte", "cutout", "difference"]
-VIEWS: tuple[ViewName, ...] = ("picture", "source", "lattice", "matte", "cutout", "difference")
+ViewName = Literal["picture", "source", "lattice", "matte", "cutout", "outline", "difference"]
+VIEWS: tuple[ViewName, ...] = ("picture", "source", "lattice", "matte", "cutout", "outline", "difference")
 Ground = Literal["grey", "black", "white", "checker"]
 
+Thread = Literal["auto", "light", "dark", "lichen"]
+THREADS: dict[Thread, int] = {"auto": 0, "light": 1, "dark": 2, "lichen": 3}
+Density = Literal["open", "even", "dense"]
 # LOOK: the lattice view. Lengths in screen pixels.
-PITCH = 10.0
+PITCHES: dict[Density, float] = {"open": 16.0, "even": 10.0, "dense": 6.0}
+#: oklch(.86 .135 121) as sRGB codes
+LICHEN = (187, 221, 125)
 HALF_THREAD = 0.62
 HALF_KNOT = 2.3
 LUMA_CELL = 8
@@ -31,6 +36,19 @@ GROUNDS: dict[Ground, tuple[int, int]] = {
 }
 CHECKER = 12
 DIFFERENCE_GAIN = 4
+LEVELS = (0.05, 0.5, 0.95)
+
+
+@dataclass(frozen=True)
+class Lattice:
+    """How the lattice looks: its thread, how dense it is, and whether it lies over what is inside."""
+
+    thread: Thread = "auto"
+    density: Density = "even"
+    inside: bool = False
+
+
+PLAIN_LATTICE = Lattice()
 
 
 @dataclass(frozen=True)
@@ -57,6 +75,43 @@ def cutout_view(codes: Codes, matte: Matte, ground: Ground, place: Place) -> Cod
     return np.rint(codes * share + board[..., None] * (1 - share)).astype(np.uint8)
 
 
+@nb.njit(nogil=True, cache=True)
+def _contour_rows(codes, matte, first, last, out):  # type: ignore[no-untyped-def]
+    """Draw the lines of 5, 50 and 95 %: the distance to each is, to first order, the value's over its slope."""
+    height, width = matte.shape
+    for y in range(first, last):
+        up, down = max(y - 1, 0), min(y + 1, height - 1)
+        for x in range(width):
+            left, right = max(x - 1, 0), min(x + 1, width - 1)
+            gx = (matte[y, right] - matte[y, left]) / max(right - left, 1)
+            gy = (matte[down, x] - matte[up, x]) / max(down - up, 1)
+            slope = np.sqrt(gx * gx + gy * gy)
+            thread, casing = 0.0, 0.0
+            if slope > 1e-4:
+                for k in range(3):
+                    # an edge as steep as a pixel has one line only
+                    if k != 1 and slope > 0.2:
+                        continue
+                    half = 0.95 if k == 1 else 0.45
+                    d = abs(matte[y, x] - LEVELS[k]) / slope
+                    thread = max(thread, min(max(half + 0.5 - d, 0.0), 1.0) * (1.0 if k == 1 else 0.8))
+                    casing = max(casing, min(max(half + 1.5 - d, 0.0), 1.0))
+            for c in range(3):
+                cased = codes[y, x, c] * (1 - 0.58 * casing) + 8 * 0.58 * casing
+                out[y, x, c] = np.uint8(cased * (1 - thread) + 246 * thread + 0.5)
+
+
+def outline_view(codes: Codes, matte: Matte) -> Codes:
+    """Return the picture with the lines along which the matte is 50 %, and thinner 5 and 95 %, whatever made it."""
+    out = np.empty_like(codes)
+
+    def work(first: int, last: int) -> None:
+        _contour_rows(codes, matte, first, last, out)
+
+    each_strip(codes.shape[0], 32, work)
+    return out
+
+
 def difference_view(codes: Codes, before: Codes) -> Codes:
     """Return how far each code is from the source's, four times over: black where nothing changed."""
     change = np.abs(codes.astype(np.int16) - before.astype(np.int16)) * DIFFERENCE_GAIN
@@ -69,11 +124,11 @@ def _half_width(outside, begins):  # type: ignore[no-untyped-def]
 
 
 @nb.njit(nogil=True, cache=True)
-def _covered(x, y, even, odd, knot):  # type: ignore[no-untyped-def]
+def _covered(x, y, even, odd, knot, pitch):  # type: ignore[no-untyped-def]
     """Whether a point lies on a thread or a knot of the lattice."""
-    a, b = (x + y) / (np.sqrt(2.0) * PITCH), (x - y) / (np.sqrt(2.0) * PITCH)
+    a, b = (x + y) / (np.sqrt(2.0) * pitch), (x - y) / (np.sqrt(2.0) * pitch)
     ka, kb = np.round(a), np.round(b)
-    da, db = abs(a - ka) * PITCH, abs(b - kb) * PITCH
+    da, db = abs(a - ka) * pitch, abs(b - kb) * pitch
     whole = ka % 2 == 0 and kb % 2 == 0
     if da < (even if ka % 2 == 0 else odd) or db < (even if kb % 2 == 0 else odd):
         return True
@@ -81,10 +136,10 @@ def _covered(x, y, even, odd, knot):  # type: ignore[no-untyped-def]
 
 
 @nb.njit(nogil=True, cache=True)
-def _lattice_rows(codes, matte, luma, left, top, first, last, out):  # type: ignore[no-untyped-def]
+def _lattice_rows(codes, matte, luma, left, top, pitch, thread, inside, first, last, out):  # type: ignore[no-untyped-def]
     for y in range(first, last):
         for x in range(codes.shape[1]):
-            outside = 1.0 - matte[y, x]
+            outside = matte[y, x] if inside else 1.0 - matte[y, x]
             alpha = 0.0
             if outside > 0.05:
                 even, odd = _half_width(outside, 0.05), _half_width(outside, 0.50)
@@ -93,24 +148,27 @@ def _lattice_rows(codes, matte, luma, left, top, first, last, out):  # type: ign
                 for k in range(SUPERSAMPLES * SUPERSAMPLES):
                     sx = (k % SUPERSAMPLES + 0.5) / SUPERSAMPLES
                     sy = (k // SUPERSAMPLES + 0.5) / SUPERSAMPLES
-                    hits += _covered(left + x + sx, top + y + sy, even, odd, knot)
+                    hits += _covered(left + x + sx, top + y + sy, even, odd, knot, pitch)
                 alpha = hits / (SUPERSAMPLES * SUPERSAMPLES)
             # a light thread on a dark ground, a dark one on a light ground, turning at half luma
             t = min(max((luma[y // LUMA_CELL, x // LUMA_CELL] - 0.42) / 0.16, 0.0), 1.0)
-            dark = t * t * (3 - 2 * t)
-            thread = 255 * (0.93 * (1 - dark) + 0.06 * dark)
-            share = alpha * (0.46 + 0.14 * dark)
+            dark = 0.0 if thread == 1 else 1.0 if thread == 2 else t * t * (3 - 2 * t)
+            grey = 255 * (0.93 * (1 - dark) + 0.06 * dark)
+            share = alpha * (0.72 if thread == 3 else 0.46 + 0.14 * dark)
             for c in range(3):
-                out[y, x, c] = np.uint8(codes[y, x, c] * (1 - share) + thread * share + 0.5)
+                light = LICHEN[c] if thread == 3 else grey
+                out[y, x, c] = np.uint8(codes[y, x, c] * (1 - share) + light * share + 0.5)
 
 
-def lattice_view(codes: Codes, matte: Matte, place: Place) -> Codes:
-    """Return the picture with openwork over what is outside; the colours under it stay readable."""
+def lattice_view(codes: Codes, matte: Matte, place: Place, look: Lattice = PLAIN_LATTICE) -> Codes:
+    """Return the picture with openwork over what is outside, or inside; the colours under it stay readable."""
     out = np.empty_like(codes)
-    luma = _blurred_luma(codes)
+    luma, pitch = _blurred_luma(codes), PITCHES[look.density]
 
     def work(first: int, last: int) -> None:
-        _lattice_rows(codes, matte, luma, place.left, place.top, first, last, out)
+        _lattice_rows(
+            codes, matte, luma, place.left, place.top, pitch, THREADS[look.thread], look.inside, first, last, out
+        )
 
     each_strip(codes.shape[0], 32, work)
     return out

@@ -1,15 +1,21 @@
 """Compiling every kernel into its cache, and loading it from there, so that nobody waits for it later."""
 
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour.spaces import DISPLAY_P3
+from calado.region.imported import table_of
 from calado.region.kinds import PARTS
+from calado.region.part import PartKind
+from calado.region.refine.registry import REFINE
+from calado.region.where import alone
 from calado.render.engine import Engine, Order
 from calado.render.preview import View, render_preview
+from calado.render.ribbon import Cut, ribbon
 from calado.render.source import source_of
 from calado.render.views import VIEWS
-from calado.sheet.declare import Number
+from calado.sheet.declare import Number, Value
 from calado.sheet.models import Part, Pass, Region, Sheet
 
 SIZE = (3, 160, 240)
@@ -18,9 +24,12 @@ SIZE = (3, 160, 240)
 def warm() -> None:
     """Render a tiny picture of each depth with every adjustment, in every view, enlarged and reduced."""
     parts = tuple(
-        Part(id=kind.id, kind=kind.id, values=kind.place(1.5), points=kind.corners(1.5)) for kind in PARTS.values()
+        Part(id=kind.id, kind=kind.id, values={**kind.place(1.5), **_file(kind)}, points=kind.corners(1.5))
+        for kind in PARTS.values()
     )
-    every = Region(id="r", name="r", parts=parts)
+    hard = Part(id="hard", kind="polygon", join="subtract", points=PARTS["polygon"].corners(1.5))
+    refine = {number.id: number.low + (number.high - number.low) * 0.6 for number in REFINE.numbers}
+    every = Region(id="r", name="r", parts=(*parts, hard), refine=refine)
     touch = {a.id: {a.parameters[0].id: _amount(a.parameters[0])} for a in ADJUSTMENTS.values()}
     graded = {**touch, "blur": {"radius": 0.2, "grade": "radius"}}
     both = Pass(id="a", name="a", region="r", inside=touch, outside=graded)
@@ -30,7 +39,18 @@ def warm() -> None:
         source = source_of(np.ones(SIZE, kind), DISPLAY_P3, str(kind))
         for name in VIEWS:
             for scale in (0.7, 1.0, 2.0):
-                render_preview(Engine(), source, Order(sheet), View(name, whole, scale, "r"))
+                render_preview(Engine(tables=_table), source, Order(sheet), View(name, whole, scale, "r"))
+    oval = Region(id="r", name="r", parts=(Part(id="o", kind="ellipse", values=PARTS["ellipse"].place(1.5)),))
+    ribbon(Engine(), source, Order(), alone(oval), Cut(0, 64, 8, 2.0))
+
+
+def _table(digest: str) -> NDArray[np.float64]:
+    return table_of(np.full((4, 6), 40000, np.uint16))
+
+
+def _file(kind: PartKind) -> dict[str, Value]:
+    reference = kind.reference("file")
+    return {reference.id: "any"} if reference else {}
 
 
 def _amount(parameter: object) -> float:

@@ -132,9 +132,7 @@ def _check_region(region: Region, catalogue: Catalogue) -> None:
     _check_values(f"Region “{region.name}”", region.refine, catalogue.refine)
     for piece in region.dropped:
         if max(abs(piece.x), abs(piece.y)) > FARTHEST:
-            raise SheetError(
-                f"Region “{region.name}”: an island or hole must lie near the picture.", code="sheet.range"
-            )
+            raise SheetError(f"Region “{region.name}”: a dropped piece must lie near the picture.", code="sheet.range")
     for part in region.parts:
         declaration = catalogue.parts.get(part.kind)
         if declaration is None:

@@ -46,6 +46,8 @@ class Number:
     curve: str = "linear"
     #: (choice, option): the number means something only while that choice has that option
     needs: tuple[str, str] | None = None
+    #: whether a pass's strength scales it; a place or a colour has no strength
+    scales: bool = True
 
     @property
     def signed(self) -> bool:
@@ -54,6 +56,8 @@ class Number:
 
     def scaled(self, value: float, strength: float) -> float:
         """Return ``value`` moved from neutral in proportion to ``strength``, within floor and ceiling."""
+        if not self.scales:
+            return value
         moved = self.neutral + (value - self.neutral) * strength
         return min(max(moved, self.floor), self.ceiling)
 

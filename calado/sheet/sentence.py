@@ -7,7 +7,7 @@ they stand for, so that the interface can make them buttons. A zero adjustment i
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from calado.sheet.declare import AdjustmentDeclaration, Catalogue, Choice, Number, Values
@@ -89,7 +89,23 @@ def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token
         yield Token("text", " ")
         name = region.name if region else WHOLE
         yield Token("where", name, glyph=region_glyph(region, catalogue), side=side)
+        refined = tell_refined(region, catalogue) if region else ""
+        if refined:
+            yield Token("text", f", {refined}")
         yield from _tell_treatment(_treatment(each, side), side, catalogue)
+
+
+def tell_refined(region: Region, catalogue: Catalogue) -> str:
+    """Return what is done to a region's matte, in words: ``grown 0.4 %, blurred 1.0 %, 2 pieces dropped``."""
+    said = []
+    for number in catalogue.refine.numbers:
+        value = catalogue.refine.number(region.refine, number.id)
+        if value != number.neutral:
+            more, _, less = number.word.partition("/")
+            said.append(f"{less if less and value < 0 else more} {say_number(abs(value), replace(number, floor=0))}")
+    if region.dropped:
+        said.append("1 piece dropped" if len(region.dropped) == 1 else f"{len(region.dropped)} pieces dropped")
+    return ", ".join(said)
 
 
 def _treatment(each: Pass, side: Side) -> Treatment:

@@ -58,7 +58,8 @@ def start_adjustment(sheet: Sheet, adjustment_id: str, side: Side, region: str |
 class Drawn:
     """A part as it was drawn: its kind, and the values and points that differ from those of a new one.
 
-    ``freehand`` points are the path of a pen, to be followed by a curve of few points.
+    ``freehand`` points are the path of a pen, to be followed by a curve of few points, or by an ellipse or rectangle
+    round the same thing.
     """
 
     kind: str
@@ -80,9 +81,11 @@ class Drawn:
         for parameter in kind.parameters:
             if isinstance(parameter, Reference) and not self.values.get(parameter.id):
                 raise SheetError(f"Choose the {parameter.name.lower()} that the part is to be.", code="start.reference")
+        values = {**kind.place(aspect), **self.values}
+        if self.freehand and kind.fitted:
+            return Part(id=id, kind=kind.id, join=join, values={**values, **kind.fitted(self.points)})
         points = fit_closed(self.points) if self.freehand else self.points
-        points = points or kind.corners(aspect)
-        return Part(id=id, kind=kind.id, join=join, values={**kind.place(aspect), **self.values}, points=points)
+        return Part(id=id, kind=kind.id, join=join, values=values, points=points or kind.corners(aspect))
 
 
 def start_region(sheet: Sheet, drawn: Drawn, aspect: float) -> tuple[Sheet, str]:

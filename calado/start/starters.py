@@ -56,6 +56,11 @@ def subject_oval(aspect: float) -> Values:
     return {"x": aspect / 2, "y": 0.48, "width": 0.5, "height": 0.7, "feather_in": 0.1, "feather_out": 0.22}
 
 
+def called_oval(aspect: float) -> Values:
+    """Return an ellipse in the middle with a narrow edge, for a thing to be pointed out."""
+    return {"x": aspect / 2, "y": 0.5, "width": 0.42, "height": 0.42, "feather_in": 0.008, "feather_out": 0.008}
+
+
 def focus_band(aspect: float) -> Values:
     """Return a level band across the middle, with a wide fall on both sides."""
     return {"x": aspect / 2, "y": 0.55, "sides": "two", "width": 0.16, "feather_in": 0.0, "feather_out": 0.4}
@@ -107,6 +112,19 @@ STARTERS: tuple[Starter, ...] = (
         inside={},
         outside={"blur": {"radius": 0.014, "grade": "radius"}},
         kind="gradient",
+    ),
+    Starter(
+        id="call-out",
+        name="Call-out",
+        says="A ring round an ellipse on the subject; outside slightly darker.",
+        synonyms=("point out", "circle", "highlight", "mark", "annotate", "ring", "spot the difference"),
+        region_name="called out",
+        place=called_oval,
+        inside={},
+        outside={
+            "exposure": {"amount": -0.4},
+            "ring": {"width": 0.006, "offset": 0.02},
+        },
     ),
     Starter(
         id="empty",

@@ -7,7 +7,7 @@ from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
-from server.api import bench, exports, projects
+from server.api import bench, exports, projects, regions
 from server.projects.errors import Duplicate, Missing, NothingTo, Stale
 
 log = logging.getLogger("calado")
@@ -15,6 +15,7 @@ log = logging.getLogger("calado")
 api = NinjaAPI(title="Calado", version="1", docs_url=None, urls_namespace="api")
 api.add_router("", projects.router)
 api.add_router("", bench.router)
+api.add_router("", regions.router)
 api.add_router("", exports.router)
 
 #: the first class that fits decides

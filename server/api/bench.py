@@ -5,8 +5,10 @@ from ninja import Router
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
+from calado.region.where import where_of
 from calado.render.engine import Order
 from calado.render.preview import View, render_preview
+from calado.render.views import Lattice
 from calado.sheet.check import check_sheet, read_sheet
 from calado.sheet.models import Sheet
 from calado.start.begin import Drawn, join_part, start_adjustment, start_pass, start_region
@@ -124,7 +126,14 @@ def preview(request: HttpRequest, project: str, shot: str, payload: PreviewIn) -
     found = shot_called(project, shot)
     order = Order(read_sheet(payload.sheet, CATALOGUE), read_sheet(found.project.sheet, CATALOGUE), payload.exaggerate)
     view = View(
-        payload.view, payload.rectangle, payload.scale, payload.region, payload.ground, payload.draft, payload.format
+        payload.view,
+        payload.rectangle,
+        payload.scale,
+        payload.region,
+        payload.ground,
+        Lattice(payload.thread, payload.density, payload.lattice_inside),
+        payload.draft,
+        payload.format,
     )
     made = render_preview(ENGINE, source_for(found), order, view)
     headers = {"X-Rectangle": ",".join(f"{side:.4f}" for side in made.rectangle), "Cache-Control": "no-store"}
@@ -136,8 +145,8 @@ def matte_value(request: HttpRequest, project: str, shot: str, payload: MatteVal
     """Return a region's matte at one pixel of the full-size picture."""
     found = shot_called(project, shot)
     sheet = read_sheet(payload.sheet, CATALOGUE)
-    region = sheet.region(payload.region)
-    if region is None:
+    where = where_of(sheet, payload.region)
+    if where is None:
         raise RequestError("There is no such region on the shelf.", code="render.region")
     window = window_of_rectangle((found.width, found.height), 1.0, (int(payload.x), int(payload.y), 1, 1))
-    return MatteValueOut(value=float(ENGINE.matte(region, window)[0, 0]))
+    return MatteValueOut(value=float(ENGINE.matte(where, window)[0, 0]))

@@ -6,7 +6,10 @@ from datetime import datetime
 from django.utils import timezone
 
 from calado.catalogue import CATALOGUE
-from calado.sheet.declare import GROUPS, Declaration, Number, Parameter
+from calado.region.kinds import PARTS
+from calado.region.part import PartKind
+from calado.render.softness import Softness
+from calado.sheet.declare import GROUPS, Declaration, Number, Parameter, Reference
 from calado.sheet.models import Sheet
 from calado.sheet.sentence import tell_sheet
 from calado.start.starters import STARTERS
@@ -19,6 +22,7 @@ from server.api.schemas import (
     ParameterOut,
     PartKindOut,
     ShotOut,
+    SoftnessOut,
     StarterOut,
     ToldOut,
 )
@@ -36,11 +40,21 @@ def tell_catalogue() -> CatalogueOut:
             AdjustmentOut(id=a.id, name=a.name, group=a.group, says=a.says, parameters=_parameters(a))
             for a in CATALOGUE.adjustments.values()
         ],
-        parts=[
-            PartKindOut(id=p.id, name=p.name, glyph=p.glyph, handles=p.handles, says=p.says, parameters=_parameters(p))
-            for p in CATALOGUE.parts.values()
-        ],
+        parts=[_part_kind(p) for p in PARTS.values()],
+        refine=_parameters(CATALOGUE.refine),
         starters=[StarterOut(id=s.id, name=s.name, says=s.says) for s in STARTERS],
+    )
+
+
+def _part_kind(kind: PartKind) -> PartKindOut:
+    return PartKindOut(
+        id=kind.id,
+        name=kind.name,
+        glyph=kind.glyph,
+        handles=kind.handles,
+        says=kind.says,
+        scribbled=kind.fitted is not None,
+        parameters=_parameters(kind),
     )
 
 
@@ -52,10 +66,24 @@ def _parameter(parameter: Parameter) -> ParameterOut:
     if isinstance(parameter, Number):
         said = {"unit": parameter.unit.value, "signed": parameter.signed, "needs": list(parameter.needs or ())}
         fields = asdict(parameter) | said
-        del fields["word"]
+        del fields["word"], fields["scales"]
         return ParameterOut(kind="number", **fields)
+    if isinstance(parameter, Reference):
+        return ParameterOut(id=parameter.id, name=parameter.name, kind=parameter.to, neutral="")
     options = [OptionOut(id=option.id, name=option.name) for option in parameter.options]
     return ParameterOut(id=parameter.id, name=parameter.name, kind="choice", neutral=parameter.neutral, options=options)
+
+
+def tell_softness(found: Softness, height: int) -> SoftnessOut:
+    """Return a measured softness with the advice that follows from it."""
+    if found.sigma is None:
+        return SoftnessOut(sigma_px=None, grow=0, says="The edge has too little contrast here to tell how soft it is.")
+    sigma_px, grow_px = found.sigma * height, found.grow * height
+    says = (
+        f"The edge itself is {sigma_px:.1f} px soft. Grown by three times that, {grow_px:.1f} px,"
+        " none of its light is left in a blur beside it."
+    )
+    return SoftnessOut(sigma_px=sigma_px, grow=round(found.grow, 5), says=says)
 
 
 def tell_draft(sheet: Sheet) -> list[ToldOut]:

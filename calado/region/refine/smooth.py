@@ -1,5 +1,6 @@
-"""Smoothing an outline: the median over a disc. A straight edge stays where it is, with its softness; burrs, notches
-and grain that fill less than half of the disc go.
+"""Smoothing an outline: the median over a disc.
+
+A straight edge stays where it is, with its softness; burrs, notches and grain that fill less than half of the disc go.
 
 References
 ----------
@@ -86,7 +87,7 @@ def smoothed(matte: Matte, radius_px: float) -> Matte:
 
 
 SMOOTH = RefineStep(
-    numbers=(Number("smooth", "Smooth", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.05, 0.001),),
+    numbers=(Number("smooth", "Smooth", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.05, 0.001, word="smoothed"),),
     apply=smoothed,
     reach=abs,
 )

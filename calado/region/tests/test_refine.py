@@ -101,11 +101,10 @@ class Opening(TestCase):
     def test_specks_go_and_gaps_fill(self) -> None:
         matte = np.zeros((80, 80), np.float32)
         matte[20:60, 20:60] = 1
-        matte[40, 40] = 0  # a gap
-        matte[5, 5] = 1  # a speck
+        matte[39:42, 39:42] = 0  # a gap
+        matte[4:7, 4:7] = 1  # a speck
         opened, closed = opened_or_closed(matte, -3), opened_or_closed(matte, 3)
-        self.assertEqual((opened[5, 5], opened[30, 30]), (0, 1))
-        self.assertLess(opened[40, 40], 0.5)
+        self.assertEqual((opened[5, 5], opened[30, 30], opened[40, 40]), (0, 1, 0))
         self.assertEqual((closed[5, 5], closed[40, 40], closed[10, 40]), (1, 1, 0))
 
     @given(st.integers(0, 10**6))
@@ -123,7 +122,7 @@ class Smoothing(TestCase):
     def test_against_scipys_median(self) -> None:
         matte = noise(5)
         for radius in (1, 3, 6):
-            y, x = np.mgrid[-radius : radius + 1, -radius : radius + 1]
+            x = np.mgrid[-radius : radius + 1, -radius : radius + 1][1]
             reach = np.array([int(np.sqrt(float(radius * radius - dy * dy))) for dy in range(-radius, radius + 1)])
             disc = np.abs(x) <= reach[:, None]
             expected = ndimage.median_filter(matte, footprint=disc)

@@ -364,6 +364,186 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/mirror": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mirror Region
+         * @description Return a draft with a region, or one part of it, mirrored; nothing is saved yet.
+         */
+        post: operations["server_api_regions_mirror_region"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Outlines In
+         * @description Return a draft with the outlines of an SVG document as a region, or joined to one; nothing is saved yet.
+         */
+        post: operations["server_api_regions_outlines_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Outlines Out
+         * @description Return a region's outlines as an SVG document.
+         */
+        post: operations["server_api_regions_outlines_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/mattes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Matte
+         * @description Keep a picture as a matte, for parts to stand for.
+         */
+        post: operations["server_api_regions_import_matte"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * List Pieces
+         * @description Return the islands and holes of a region's matte, the dropped ones among them.
+         */
+        post: operations["server_api_regions_list_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/softness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Softness
+         * @description Return how soft the picture's edge is along a region, and how far the region should grow beside a blur.
+         */
+        post: operations["server_api_regions_softness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/ribbon": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edge Ribbon
+         * @description Return a part of the edge ribbon as a picture; ``X-Ribbon`` tells its length, its lines and places on it.
+         */
+        post: operations["server_api_regions_edge_ribbon"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/edge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edge
+         * @description Return a profile across the nearest place of a region's edge.
+         */
+        post: operations["server_api_regions_edge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/copy-region": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Region To
+         * @description Lay a copy of a region on the shelf of other shots; each is one step there, which can be undone.
+         */
+        post: operations["server_api_regions_copy_region_to"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/exports": {
         parameters: {
             query?: never;
@@ -479,6 +659,8 @@ export interface components {
             adjustments: components["schemas"]["AdjustmentOut"][];
             /** Parts */
             parts: components["schemas"]["PartKindOut"][];
+            /** Refine */
+            refine: components["schemas"]["ParameterOut"][];
             /** Starters */
             starters: components["schemas"]["StarterOut"][];
         };
@@ -505,7 +687,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice";
+            kind: "number" | "choice" | "region" | "file";
             /**
              * Unit
              * @default
@@ -561,7 +743,7 @@ export interface components {
         };
         /**
          * PartKindOut
-         * @description A kind of part as declared.
+         * @description A kind of part as declared; ``scribbled`` kinds can be drawn by a line round a thing.
          */
         PartKindOut: {
             /** Id */
@@ -574,6 +756,8 @@ export interface components {
             handles: string;
             /** Says */
             says: string;
+            /** Scribbled */
+            scribbled: boolean;
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
         };
@@ -786,8 +970,26 @@ export interface components {
             };
         };
         /**
+         * Piece
+         * @description An island or a hole of a matte, known by a place (x, y) within it, in picture heights.
+         */
+        Piece: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "island" | "hole";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Region
          * @description A *where* with a name of its own, kept on the shelf.
+         *
+         *     ``refine`` is what is done to the joined matte; ``dropped`` are its islands that are taken away and its holes that
+         *     are filled.
          */
         Region: {
             /** Id */
@@ -799,6 +1001,15 @@ export interface components {
              * @default []
              */
             parts: components["schemas"]["Part"][];
+            /** Refine */
+            refine?: {
+                [key: string]: number | string;
+            };
+            /**
+             * Dropped
+             * @default []
+             */
+            dropped: components["schemas"]["Piece"][];
         };
         /**
          * Sheet
@@ -981,7 +1192,7 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "difference";
+            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference";
             /** Rectangle */
             rectangle: [
                 number,
@@ -999,6 +1210,23 @@ export interface components {
              * @enum {string}
              */
             ground: "grey" | "black" | "white" | "checker";
+            /**
+             * Thread
+             * @default auto
+             * @enum {string}
+             */
+            thread: "auto" | "light" | "dark" | "lichen";
+            /**
+             * Density
+             * @default even
+             * @enum {string}
+             */
+            density: "open" | "even" | "dense";
+            /**
+             * Lattice Inside
+             * @default false
+             */
+            lattice_inside: boolean;
             /** Exaggerate */
             exaggerate?: string | null;
             /**
@@ -1036,6 +1264,226 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * MirrorIn
+         * @description What is to be mirrored: the region, or one part of it.
+         */
+        MirrorIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Region */
+            region: string;
+            /** Part */
+            part?: string | null;
+        };
+        /**
+         * SvgIn
+         * @description Outlines for a new region, or to join one.
+         */
+        SvgIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Svg */
+            svg: string;
+            /**
+             * Name
+             * @default outlines
+             */
+            name: string;
+            /** Region */
+            region?: string | null;
+            /**
+             * Join
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "subtract" | "intersect";
+        };
+        /**
+         * RegionIn
+         * @description A region of a draft.
+         */
+        RegionIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Region */
+            region: string;
+        };
+        /**
+         * ImportedOut
+         * @description An imported matte: the name by which a part stands for it, its size, and what it was taken from.
+         */
+        ImportedOut: {
+            /** File */
+            file: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Note */
+            note: string;
+        };
+        /**
+         * PieceOut
+         * @description An island or a hole: a place in it, its share of the frame, its box, all in picture heights.
+         */
+        PieceOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "island" | "hole";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Area */
+            area: number;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Dropped */
+            dropped: boolean;
+        };
+        /**
+         * PiecesOut
+         * @description The largest pieces of a region's matte, and how many smaller ones there are.
+         */
+        PiecesOut: {
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
+            /** More */
+            more: number;
+        };
+        /**
+         * SoftnessOut
+         * @description How soft the picture's edge is, in full-size pixels, and how far to grow, in picture heights; in words.
+         */
+        SoftnessOut: {
+            /** Sigma Px */
+            sigma_px: number | null;
+            /** Grow */
+            grow: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * RibbonIn
+         * @description Which part of the edge ribbon is wanted; lengths in columns of the strip.
+         */
+        RibbonIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Region */
+            region: string;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /** Width */
+            width: number;
+            /** Half */
+            half: number;
+            /**
+             * Zoom
+             * @default 2
+             */
+            zoom: number;
+            /**
+             * Of
+             * @default picture
+             * @enum {string}
+             */
+            of: "picture" | "matte" | "source";
+        };
+        /**
+         * EdgeOut
+         * @description A profile across the edge, from inside to outside.
+         */
+        EdgeOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Reach */
+            reach: number;
+            /** Matte */
+            matte: number[];
+            /** Before */
+            before: number[];
+            /** After */
+            after: number[];
+        };
+        /**
+         * EdgeIn
+         * @description A place near an edge, in full-size pixels, and how far to look.
+         */
+        EdgeIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Region */
+            region: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Reach
+             * @default 24
+             */
+            reach: number;
+        };
+        /**
+         * CopiedOut
+         * @description A shot that got it, and the copy's name there.
+         */
+        CopiedOut: {
+            /** Project */
+            project: string;
+            /** Shot */
+            shot: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * CopyRegionIn
+         * @description The shots that are to get a copy of a region.
+         */
+        CopyRegionIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Region */
+            region: string;
+            /** To */
+            to: components["schemas"]["ShotAddress"][];
+        };
+        /**
+         * ShotAddress
+         * @description Where a shot is.
+         */
+        ShotAddress: {
+            /** Project */
+            project: string;
+            /** Shot */
+            shot: string;
         };
         /**
          * ExportOut
@@ -1912,6 +2360,408 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_mirror_region: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MirrorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_outlines_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SvgIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_outlines_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegionIn"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_import_matte: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_list_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_softness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoftnessOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_edge_ribbon: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RibbonIn"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_edge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EdgeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EdgeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_copy_region_to: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyRegionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiedOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

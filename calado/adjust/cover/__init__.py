@@ -1,0 +1,1 @@
+"""Adjustments of one group of treatments: one file each."""

@@ -1,0 +1,85 @@
+"""Regions mirrored, and taken over to another shot: kept relative to the frame."""
+
+from calado.errors import SheetError
+from calado.region.kinds import PARTS
+from calado.region.where import where_of
+from calado.sheet.models import Part, Region, Sheet
+from calado.start.begin import free_id, free_name
+
+
+def mirror(sheet: Sheet, region_id: str, part_id: str | None, aspect: float) -> Sheet:
+    """Return the sheet with a region, or one part of it, mirrored about the middle of a frame ``aspect`` heights wide.
+
+    Raises
+    ------
+    SheetError
+        when it does not exist, or stands for something that is mirrored elsewhere.
+    """
+    region = _region(sheet, region_id)
+    if part_id is not None and all(part.id != part_id for part in region.parts):
+        raise SheetError(f"Region “{region.name}” has no part “{part_id}”.", code="start.part")
+    chosen = {part_id} if part_id else {part.id for part in region.parts}
+    parts = tuple(_mapped(part, -1.0, aspect, region.name) if part.id in chosen else part for part in region.parts)
+    update: dict[str, object] = {"parts": parts}
+    if part_id is None:
+        update["dropped"] = tuple(each.model_copy(update={"x": round(aspect - each.x, 5)}) for each in region.dropped)
+    return _with(sheet, region.model_copy(update=update))
+
+
+def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspect: float) -> tuple[Sheet, str]:
+    """Return another shot's sheet with a copy of a region, and of those it stands on; and the copy's id.
+
+    What is placed across a frame ``aspect`` heights wide keeps its share of one ``to_aspect`` heights wide.
+
+    Raises
+    ------
+    SheetError
+        when the region does not exist.
+    """
+    where = where_of(sheet, _region(sheet, region_id).id)
+    assert where is not None  # it was just found
+    new: dict[str, str] = {}
+    for region in (*where.others.values(), where.region):
+        new[region.id] = free_id("region", (*(each.id for each in to.regions), *new.values()))
+    regions = list(to.regions)
+    for region in (*where.others.values(), where.region):
+        scale = to_aspect / aspect
+        parts = tuple(_pointed(_mapped(part, scale, 0.0, region.name), new) for part in region.parts)
+        dropped = tuple(each.model_copy(update={"x": round(scale * each.x, 5)}) for each in region.dropped)
+        name = free_name(region.name, (each.name for each in regions))
+        update = {"id": new[region.id], "name": name, "parts": parts, "dropped": dropped}
+        regions.append(region.model_copy(update=update))
+    return to.model_copy(update={"regions": tuple(regions)}), new[region_id]
+
+
+def _region(sheet: Sheet, id: str) -> Region:
+    region = sheet.region(id)
+    if region is None:
+        raise SheetError(f"There is no region “{id}” on the shelf.", code="start.region")
+    return region
+
+
+def _mapped(part: Part, scale: float, shift: float, region: str) -> Part:
+    kind = PARTS[part.kind]
+    made = kind.mapped(part, scale, shift)
+    if made is not None:
+        return made
+    if scale > 0:
+        return part
+    raise SheetError(
+        f"“{region}” holds another region, which this mirror does not reach. Mirror that region on the shelf.",
+        code="start.mirror",
+    )
+
+
+def _pointed(part: Part, new: dict[str, str]) -> Part:
+    """Return a part that names the copies of the regions that it named."""
+    reference = PARTS[part.kind].reference("region")
+    if reference is None or not part.values.get(reference.id):
+        return part
+    return part.model_copy(update={"values": {**part.values, reference.id: new[str(part.values[reference.id])]}})
+
+
+def _with(sheet: Sheet, region: Region) -> Sheet:
+    regions = tuple(region if each.id == region.id else each for each in sheet.regions)
+    return sheet.model_copy(update={"regions": regions})
