@@ -56,6 +56,14 @@ class Window:
         size = {"width": self.width + 2 * pixels, "height": self.height + 2 * pixels}
         return replace(self, left=self.left - pixels, top=self.top - pixels, **size)
 
+    def within(self, box: tuple[float, float, float, float]) -> "Window | None":
+        """Return the part of this window that a box in picture heights touches, with two pixels round it, or None."""
+        x0 = max(floor(box[0] / self.pixel) - 2, self.left)
+        y0 = max(floor(box[1] / self.pixel) - 2, self.top)
+        x1 = min(ceil(box[2] / self.pixel) + 2, self.left + self.width)
+        y1 = min(ceil(box[3] / self.pixel) + 2, self.top + self.height)
+        return replace(self, left=x0, top=y0, width=x1 - x0, height=y1 - y0) if x1 > x0 and y1 > y0 else None
+
     def rows(self, first: int, last: int) -> "Window":
         """Return the window of the rows ``first`` to ``last`` (not included) of this one."""
         return replace(self, top=self.top + first, height=last - first)

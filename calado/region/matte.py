@@ -1,5 +1,6 @@
 """A region's matte: its parts joined in order, then refined, then without the pieces that were dropped."""
 
+import threading
 from collections.abc import Callable, Hashable
 
 import numpy as np
@@ -16,6 +17,8 @@ from calado.sheet.models import Part, Region
 from calado.window import Window
 
 Table = NDArray[np.float64]
+#: of how many outlines the last matte is remembered
+LAST = 3
 #: gives the sums of an imported picture by the hash of its content
 Tables = Callable[[str], Table]
 #: gives what was made for a key, or makes it
@@ -36,6 +39,8 @@ class Mattes:
     def __init__(self, tables: Tables = ALONE.table, keep: Keep = lambda key, make: make()) -> None:
         self._tables = tables
         self._keep = keep
+        self._last: dict[tuple[str, Window], tuple[Part, Matte]] = {}
+        self._lock = threading.Lock()
 
     def of(self, where: Where, window: Window) -> Matte:
         """Return the finished matte of a region, shape (H, W). Not to be written to."""
@@ -88,7 +93,34 @@ class Mattes:
     def _part(self, part: Part, where: Where, window: Window, near: Near) -> Matte:
         own = part.model_dump_json(exclude={"id", "join", "on"})
         below = where.key if PARTS[part.kind].reference("region") else ""
-        return self._keep(("part", own, below, window), lambda: part_matte(part, window, near))
+        return self._keep(("part", own, below, window), lambda: self._made(part, window, near))
+
+    def _made(self, part: Part, window: Window, near: Near) -> Matte:
+        """Return a part's matte; where an outline was moved a little, only what that can change is made anew."""
+        if not part.points:
+            return part_matte(part, window, near)
+        with self._lock:
+            before = self._last.get((part.id, window))
+        made = part_matte(part, window, near) if before is None else _mended(*before, part, window, near)
+        with self._lock:
+            self._last[(part.id, window)] = (part, made)
+            while len(self._last) > LAST:
+                del self._last[next(iter(self._last))]
+        return made
+
+
+def _mended(old: Part, matte: Matte, part: Part, window: Window, near: Near) -> Matte:
+    alike = old.kind == part.kind and old.complement == part.complement and old.opacity == part.opacity
+    box = PARTS[part.kind].changed(old, part) if alike else None
+    if box is None:
+        return part_matte(part, window, near)
+    inner = window.within(box)
+    if inner is None:
+        return matte
+    rows, columns = inner.inside(window)
+    made = matte.copy()
+    made[rows, columns] = part_matte(part, inner, near)
+    return made
 
 
 def region_matte(region: Region, window: Window) -> Matte:

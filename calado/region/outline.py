@@ -16,9 +16,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, FEATHERS, PROFILE, Near, PartKind, Points, edge_of
+from calado.region.part import ALONE, FEATHERS, PROFILE, Box, Near, PartKind, Points, edge_of
 from calado.region.profile import matte_at
-from calado.sheet.models import Part
+from calado.sheet.models import Corner, Part
 from calado.strips import each_strip
 from calado.window import Window
 
@@ -162,6 +162,32 @@ def outline_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return out
 
 
+def changed_box(old: Part, new: Part) -> Box | None:
+    """Return the box (left, top, right, bottom), in picture heights, in which two outlines' mattes can differ.
+
+    A place beyond the reach of every side that changed has the same nearest side within its reach, and is as often
+    crossed: the old and the new sides together close on themselves. None where the outlines are not alike enough.
+    """
+    if len(old.points) != len(new.points) or old.values != new.values:
+        return None
+    count = len(new.points)
+    moved = [k for k in range(count) if old.points[k] != new.points[k]]
+    near = {(k + by) % count for k in moved for by in (-1, 0, 1)}
+    ends = [_reaches(points[k]) for k in near for points in (old.points, new.points)]
+    if not ends:
+        return (0.0, 0.0, 0.0, 0.0)
+    sides = np.concatenate(ends)
+    reach = max(POLYGON.number(new.values, "feather_in"), POLYGON.number(new.values, "feather_out"))
+    low, high = sides.min(axis=0) - reach, sides.max(axis=0) + reach
+    return (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+
+
+def _reaches(point: Corner) -> NDArray[np.float64]:
+    """Return a point and its handles' ends: a cubic lies within the hull of its four."""
+    at = np.array(point[:2])
+    return np.stack([at, at + point[2:4], at + point[4:6]]) if len(point) > 2 else at[None]
+
+
 def flattened(points: Points, tolerance: float) -> NDArray[np.float64]:
     """Return the corners, shape (N, 2), of a polygon that follows an outline within ``tolerance``.
 
@@ -196,7 +222,7 @@ def _mapped(part: Part, scale: float, shift: float) -> Part:
         )
         for point in part.points
     )
-    return part.model_copy(update={"points": points})
+    return part.model_copy(update={"points": points, "path": ()})
 
 
 def _corners(aspect: float) -> Points:
@@ -233,6 +259,7 @@ POLYGON = PartKind(
     points=True,
     says="Corners joined by straight lines.",
     matte=outline_matte,
+    changed=changed_box,
     mapped=_mapped,
     place=_soft,
     corners=_corners,
@@ -248,6 +275,7 @@ CURVE = PartKind(
     handled=True,
     says="A closed curve through points with handles, as drawn by hand.",
     matte=outline_matte,
+    changed=changed_box,
     mapped=_mapped,
     place=_soft,
     corners=_round,

@@ -14,6 +14,8 @@ from calado.sheet.models import Corner, Part
 from calado.window import Window
 
 Points = tuple[Corner, ...]
+#: left, top, right, bottom in picture heights
+Box = tuple[float, float, float, float]
 
 #: furthest place or size that may be typed, in picture heights
 FAR = 20.0
@@ -77,7 +79,8 @@ class PartKind(PartDeclaration):
     ``matte(part, window, near)`` gives the raw matte, before complement and opacity; the window may reach beyond the
     picture. ``mapped(part, scale, shift)`` gives the part after x → scale · x + shift, for a mirror and for a frame of
     another shape, or None where that has no meaning;
-    ``fitted(path)`` gives the values of a part scribbled round something, for kinds that can be drawn so;
+    ``changed(old, new)`` tells in which box the two parts' raw mattes can differ, a pixel aside, or None where
+    anything may; ``fitted(path)`` gives the values of a part scribbled round something, for kinds that can be drawn so;
     ``place(aspect)`` the values of a new part on a picture ``aspect`` heights wide, ``corners(aspect)`` its points.
     """
 
@@ -86,6 +89,7 @@ class PartKind(PartDeclaration):
     corners: Callable[[float], Points] = lambda aspect: ()
     mapped: Callable[[Part, float, float], Part | None] = lambda part, scale, shift: None
     fitted: Callable[[Points], dict[str, Value]] | None = None
+    changed: Callable[[Part, Part], Box | None] = lambda old, new: None
 
 
 def _missing() -> Matte:

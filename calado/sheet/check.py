@@ -144,7 +144,9 @@ def _check_region(region: Region, catalogue: Catalogue) -> None:
 def _check_points(place: str, part: Part, declaration: PartDeclaration) -> None:
     if part.points and not declaration.points:
         raise SheetError(f"{place}: {declaration.name} has no points.")
-    for point in part.points:
+    if part.path and not declaration.handled:
+        raise SheetError(f"{place}: {declaration.name} has no path.")
+    for point in (*part.points, *part.path):
         if len(point) not in (2, 6):
             raise SheetError(f"{place}: a point has 2 numbers, or 6 with its handles, got {len(point)}.")
         if len(point) > 2 and not declaration.handled:

@@ -138,6 +138,8 @@ class AdjustmentDeclaration(Declaration):
     space: str = "linear"
     synonyms: tuple[str, ...] = ()
     says: str = ""
+    #: whether it means nothing on the whole picture
+    of_a_region: bool = False
 
     def is_neutral(self, values: Values) -> bool:
         """Whether these values change nothing, hence are not written in the sentence."""

@@ -39,6 +39,8 @@ class Part(Frozen):
     opacity: Annotated[Finite, Field(ge=0, le=1)] = 1.0
     values: ParameterValues = Field(default_factory=dict)
     points: Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)] = ()
+    #: the way of the pen that the points follow, kept until they are accepted
+    path: Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)] = ()
 
 
 class Piece(Frozen):

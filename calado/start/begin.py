@@ -34,8 +34,12 @@ def start_pass(sheet: Sheet, starter_id: str, aspect: float, region: str | None 
     return _with_pass(sheet, starter.name, where, starter.inside, starter.outside)
 
 
-def start_adjustment(sheet: Sheet, adjustment_id: str, side: Side, region: str | None) -> tuple[Sheet, str]:
+def start_adjustment(
+    sheet: Sheet, adjustment_id: str, side: Side, region: str | None, aspect: float
+) -> tuple[Sheet, str]:
     """Return the sheet with a pass of one adjustment at its end, and the pass's id.
+
+    One that needs a region, and is given none, begins on an ellipse in the middle of a picture ``aspect`` heights wide.
 
     Raises
     ------
@@ -46,6 +50,9 @@ def start_adjustment(sheet: Sheet, adjustment_id: str, side: Side, region: str |
     if adjustment is None:
         raise SheetError(f"There is no adjustment called “{adjustment_id}”.", code="start.unknown")
     _must_exist(sheet, region)
+    if adjustment.of_a_region and region is None:
+        # on the whole picture it would have no outline to go along
+        sheet, region = start_region(sheet, Drawn("ellipse"), aspect)
     main = adjustment.parameters[0]
     assert isinstance(main, Number)  # a declaration's first parameter is its amount
     way = main.low if main.low < 0 and side == "outside" else main.high
@@ -85,7 +92,29 @@ class Drawn:
         if self.freehand and kind.fitted:
             return Part(id=id, kind=kind.id, join=join, values={**values, **kind.fitted(self.points)})
         points = fit_closed(self.points) if self.freehand else self.points
-        return Part(id=id, kind=kind.id, join=join, values=values, points=points or kind.corners(aspect))
+        path = tuple(point[:2] for point in self.points) if self.freehand else ()
+        return Part(id=id, kind=kind.id, join=join, values=values, points=points or kind.corners(aspect), path=path)
+
+
+def follow_again(sheet: Sheet, region_id: str, part_id: str, tolerance: float) -> Sheet:
+    """Return the sheet with a curve that follows its pen's path within another tolerance, in picture heights.
+
+    Raises
+    ------
+    SheetError
+        when there is no such part, or its path is no longer kept.
+    """
+    _must_exist(sheet, region_id)
+    region = next(region for region in sheet.regions if region.id == region_id)
+    part = next((part for part in region.parts if part.id == part_id), None)
+    if part is None or not part.path:
+        raise SheetError("This outline no longer has the path of a pen to follow.", code="start.path")
+    followed = part.model_copy(update={"points": fit_closed(part.path, min(max(tolerance, 0.0002), 0.05))})
+    parts = tuple(followed if each.id == part_id else each for each in region.parts)
+    regions = tuple(
+        each.model_copy(update={"parts": parts}) if each.id == region_id else each for each in sheet.regions
+    )
+    return sheet.model_copy(update={"regions": regions})
 
 
 def start_region(sheet: Sheet, drawn: Drawn, aspect: float) -> tuple[Sheet, str]:

@@ -111,7 +111,7 @@ def _begin(sheet: Sheet, payload: StartIn, shot: Shot) -> tuple[Sheet, str]:
     if payload.what == "starter":
         return start_pass(sheet, payload.id, aspect, payload.region)
     if payload.what == "adjustment":
-        return start_adjustment(sheet, payload.id, payload.side, payload.region)
+        return start_adjustment(sheet, payload.id, payload.side, payload.region, aspect)
     drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand)
     if payload.what == "region":
         return start_region(sheet, drawn, aspect)

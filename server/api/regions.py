@@ -16,12 +16,14 @@ from calado.render.softness import edge_softness
 from calado.sheet.check import check_sheet, read_sheet
 from calado.sheet.models import Sheet
 from calado.start.arrange import mirror
+from calado.start.begin import follow_again
 from calado.start.outlines import region_svg, start_outlines
 from server.api.schemas import (
     CopiedOut,
     CopyRegionIn,
     EdgeIn,
     EdgeOut,
+    FollowIn,
     ImportedOut,
     MirrorIn,
     PieceOut,
@@ -65,6 +67,15 @@ def mirror_region(request: HttpRequest, project: str, shot: str, payload: Mirror
     found = shot_called(project, shot)
     sheet, where = _where(payload)
     return StartOut(sheet=mirror(sheet, where.region.id, payload.part, found.width / found.height), id=where.region.id)
+
+
+@router.post(SHOT + "/follow", response={200: StartOut, **REFUSED})
+def follow_path(request: HttpRequest, project: str, shot: str, payload: FollowIn) -> StartOut:
+    """Return a draft with a curve that follows its pen's path closer, or looser; nothing is saved yet."""
+    shot_called(project, shot)
+    sheet, where = _where(payload)
+    made = follow_again(sheet, where.region.id, payload.part, payload.tolerance)
+    return StartOut(sheet=made, id=payload.part)
 
 
 @router.post(SHOT + "/outlines", response={200: StartOut, **REFUSED})

@@ -49,12 +49,13 @@ class ParameterOut(Schema):
 
 
 class AdjustmentOut(Schema):
-    """An adjustment as declared."""
+    """An adjustment as declared; one of a region means nothing on the whole picture."""
 
     id: str
     name: str
     group: str
     says: str
+    of_a_region: bool
     parameters: list[ParameterOut]
 
 
@@ -252,6 +253,13 @@ class MirrorIn(RegionIn):
     """What is to be mirrored: the region, or one part of it."""
 
     part: str | None = None
+
+
+class FollowIn(RegionIn):
+    """A curve that follows the path of a pen, and within which distance, in picture heights."""
+
+    part: str
+    tolerance: float = Field(gt=0, le=0.05, allow_inf_nan=False)
 
 
 class SvgIn(Schema):

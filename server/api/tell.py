@@ -9,7 +9,7 @@ from calado.catalogue import CATALOGUE
 from calado.region.kinds import PARTS
 from calado.region.part import PartKind
 from calado.render.softness import Softness
-from calado.sheet.declare import GROUPS, Declaration, Number, Parameter, Reference
+from calado.sheet.declare import GROUPS, AdjustmentDeclaration, Declaration, Number, Parameter, Reference
 from calado.sheet.models import Sheet
 from calado.sheet.sentence import tell_sheet
 from calado.start.starters import STARTERS
@@ -36,14 +36,16 @@ def tell_catalogue() -> CatalogueOut:
     used = [a.group for a in CATALOGUE.adjustments.values()]
     return CatalogueOut(
         groups=[group for group in GROUPS if group in used],
-        adjustments=[
-            AdjustmentOut(id=a.id, name=a.name, group=a.group, says=a.says, parameters=_parameters(a))
-            for a in CATALOGUE.adjustments.values()
-        ],
+        adjustments=[_adjustment(a) for a in CATALOGUE.adjustments.values()],
         parts=[_part_kind(p) for p in PARTS.values()],
         refine=_parameters(CATALOGUE.refine),
         starters=[StarterOut(id=s.id, name=s.name, says=s.says) for s in STARTERS],
     )
+
+
+def _adjustment(a: AdjustmentDeclaration) -> AdjustmentOut:
+    told = {"id": a.id, "name": a.name, "group": a.group, "says": a.says, "of_a_region": a.of_a_region}
+    return AdjustmentOut(**told, parameters=_parameters(a))
 
 
 def _part_kind(kind: PartKind) -> PartKindOut:

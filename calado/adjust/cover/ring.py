@@ -38,5 +38,6 @@ RING = RingAdjustment(
     ),
     synonyms=("outline", "circle", "border", "mark", "point out", "callout", "frame", "stroke"),
     says="The region's outline as a line at a distance, whole or dashed.",
+    of_a_region=True,
     plan=_plan,
 )

@@ -40,7 +40,7 @@ class Starting(TestCase):
     def test_a_second_pass_may_stand_on_the_same_region(self) -> None:
         sheet, _ = start_pass(Sheet(), "vignette", 1.5)
         sheet, _ = start_pass(sheet, "soft-edge", 1.5, sheet.regions[0].id)
-        sheet, id = start_adjustment(sheet, "blur", "outside", sheet.regions[0].id)
+        sheet, id = start_adjustment(sheet, "blur", "outside", sheet.regions[0].id, 1.5)
         self.assertEqual(len(sheet.regions), 1)
         self.assertEqual({each.region for each in sheet.passes}, {"region-1"})
         self.assertIn("blur", sheet.passes[-1].outside)
@@ -87,7 +87,7 @@ class Starting(TestCase):
         for attempt in (
             lambda: start_pass(Sheet(), "sparkle", 1.5),
             lambda: start_pass(Sheet(), "vignette", 1.5, "lamp"),
-            lambda: start_adjustment(Sheet(), "sparkle", "inside", None),
+            lambda: start_adjustment(Sheet(), "sparkle", "inside", None, 1.5),
             lambda: join_part(Sheet(), "lamp", Drawn("ellipse"), "add", 1.5),
         ):
             with self.assertRaises(SheetError):

@@ -22,6 +22,8 @@ export type ExportOrder = Schemas["ExportIn"];
 export type PreviewOrder = Schemas["PreviewIn"];
 export type Problem = Schemas["Problem"];
 export type Snapshot = Schemas["SnapshotOut"];
+export type Copied = Schemas["CopiedOut"];
+export type Piece = Schemas["PieceOut"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 
@@ -60,6 +62,15 @@ async function refusalOf(response: Response, error: unknown): Promise<Refusal> {
 
 export type Address = { readonly project: string; readonly shot: string };
 
+/** A view without anything special. */
+export const PLAIN_VIEW = {
+  ground: "grey",
+  thread: "auto",
+  density: "even",
+  lattice_inside: false,
+  draft: false,
+} as const;
+
 export type PreviewPicture = {
   readonly bitmap: ImageBitmap;
   readonly rectangle: readonly [number, number, number, number];
@@ -78,13 +89,18 @@ export async function fetchPreviewUrl(at: Address, order: PreviewOrder): Promise
   return URL.createObjectURL(await (await previewResponse(at, order)).blob());
 }
 
-async function previewResponse(at: Address, order: PreviewOrder, signal?: AbortSignal): Promise<Response> {
+function previewResponse(at: Address, order: PreviewOrder, signal?: AbortSignal): Promise<Response> {
+  return posted(`/api/projects/${at.project}/shots/${at.shot}/preview`, order, signal);
+}
+
+/** The answer to something that is no JSON; a refusal is thrown. */
+export async function posted(address: string, body: object, signal?: AbortSignal): Promise<Response> {
   let response: Response;
   try {
-    response = await fetch(`/api/projects/${at.project}/shots/${at.shot}/preview`, {
+    response = await fetch(address, {
       method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify(order),
+      headers: body instanceof FormData ? {} : { "Content-Type": "application/json" },
+      body: body instanceof FormData ? body : JSON.stringify(body),
       signal: signal ?? null,
     });
   } catch {
@@ -96,4 +112,25 @@ async function previewResponse(at: Address, order: PreviewOrder, signal?: AbortS
 
 export function thumbnailUrl(at: Address, head: number, of: "done" | "source" = "done"): string {
   return `/api/projects/${at.project}/shots/${at.shot}/thumbnail?of=${of}&head=${head}`;
+}
+
+export type EdgeProfile = Schemas["EdgeOut"];
+
+/** A part of the edge ribbon as an address that an image can show; the caller revokes it. */
+export type RibbonPicture = {
+  readonly url: string;
+  readonly start: number;
+  readonly total: number;
+  readonly every: number;
+  /** full-size pixels under every so many columns; null between two lines */
+  readonly places: readonly ({ readonly x: number; readonly y: number } | null)[];
+};
+
+type ToldRibbon = { readonly total: number; readonly every: number; readonly places: readonly ([number, number] | null)[] };
+
+export async function fetchRibbon(at: Address, order: Schemas["RibbonIn"]): Promise<RibbonPicture> {
+  const response = await posted(`/api/projects/${at.project}/shots/${at.shot}/ribbon`, order);
+  const told = JSON.parse(response.headers.get("X-Ribbon") ?? "{}") as ToldRibbon;
+  const places = told.places.map((place) => place && { x: place[0], y: place[1] });
+  return { url: URL.createObjectURL(await response.blob()), start: order.start, total: told.total, every: told.every, places };
 }

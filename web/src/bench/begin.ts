@@ -2,7 +2,7 @@
 
 import { api, asked, Refusal } from "../api/client";
 import type { Corners } from "../document/corners";
-import { pointsOf, type Side } from "../document/edit";
+import { pointsOf, type Side, type Value } from "../document/edit";
 import { change } from "./saving";
 import { type Choice, choose, useBench } from "./store";
 
@@ -14,7 +14,7 @@ type What =
 
 type Drawn = {
   readonly id: string;
-  readonly values: Readonly<Record<string, number>>;
+  readonly values: Readonly<Record<string, Value>>;
   readonly points: number[][];
   readonly freehand: boolean;
 };
@@ -70,9 +70,16 @@ export function beginDrawing(region: string | null, join: Join): void {
   choose({ kind: "draw", part: "ellipse", region, join, pass: choice.kind === "nothing" ? null : choice.pass });
 }
 
-/** Makes a region, or a part of one, of what was drawn; without values and points it stands in the middle. */
-export async function beginDrawn(draw: Draw, values: Readonly<Record<string, number>>, points: Corners): Promise<void> {
-  const freehand = draw.part === "curve" && points.length > 0;
+/**
+ * Makes a region, or a part of one, of what was drawn; without values and points it stands in the middle. `freehand`
+ * points are the way of a pen: a curve follows it, an ellipse or a rectangle is laid round the same thing.
+ */
+export async function beginDrawn(
+  draw: Draw,
+  values: Readonly<Record<string, Value>>,
+  points: Corners,
+  freehand = draw.part === "curve" && points.length > 0,
+): Promise<void> {
   const drawn = { id: draw.part, values, points: pointsOf(points), freehand };
   if (draw.region === null) {
     const region = await begun({ what: "region", ...drawn });

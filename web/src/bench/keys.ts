@@ -7,7 +7,7 @@ import { round, shifted } from "../document/corners";
 import { partOf, pointsOf, setPart, setPartValues, setPass } from "../document/edit";
 import { duplicate, remove } from "../sheet/PassItem";
 import { change, step } from "./saving";
-import { choose, NOTHING, passInHand, useBench, type ViewName } from "./store";
+import { choose, type Compare, NOTHING, passInHand, useBench, type ViewName } from "./store";
 
 export const KEYS: readonly (readonly [string, string])[] = [
   ["N", "start a pass"],
@@ -16,7 +16,12 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ["L", "lattice view"],
   ["M", "matte view"],
   ["C", "cutout view"],
+  ["I", "outline view"],
   ["K", "difference view"],
+  ["W", "wipe between source and result"],
+  ["U", "two-up: source beside result"],
+  ["B", "blink to the source and back"],
+  ["G", "edge ribbon of the region"],
   ["hold S", "the source"],
   ["hold X", "the pass in hand, exaggerated"],
   ["O", "pass in hand on or off"],
@@ -30,6 +35,7 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ["+  −", "zoom in, out"],
   ["H", "picture alone, without interface"],
   ["hold Space", "drag the picture, past the handles"],
+  ["hold Ctrl", "while dragging: snap to the frame's edges and centre lines"],
   ["[  ]", "shot before, after"],
   ["E", "export"],
   ["T", "dim room, day room"],
@@ -67,7 +73,7 @@ function nudge(dx: number, dy: number, event: KeyboardEvent): void {
   const { x, y } = part.values ?? {};
   if (part.points && part.points.length > 0) {
     const points = pointsOf(shifted(part.points, dx * by, dy * by));
-    change(setPart(sheet, choice.region, id, { points }), "nudge");
+    change(setPart(sheet, choice.region, id, { points, path: [] }), "nudge");
   } else if (typeof x === "number" && typeof y === "number") {
     change(setPartValues(sheet, choice.region, id, { x: round(x + dx * by), y: round(y + dy * by) }), "nudge");
   }
@@ -85,6 +91,8 @@ function withPass(act: (pass: string) => void): void {
 }
 
 function escape(): void {
+  // an open menu closes by itself, and nothing else goes
+  if (document.querySelector(":popover-open")) return;
   const { alone, starting } = useBench.getState();
   if (alone) useBench.setState({ alone: false });
   else if (starting) useBench.setState({ starting: false });
@@ -92,6 +100,9 @@ function escape(): void {
 }
 
 const look = (view: ViewName) => () => useBench.setState({ view });
+
+const compareBy = (way: Compare) => () =>
+  useBench.setState(({ compare }) => ({ compare: compare === way ? "none" : way }));
 
 function bindings(actions: Actions): Record<string, (event: KeyboardEvent) => void> {
   return {
@@ -104,7 +115,12 @@ function bindings(actions: Actions): Record<string, (event: KeyboardEvent) => vo
     l: look("lattice"),
     m: look("matte"),
     c: look("cutout"),
+    i: look("outline"),
     k: look("difference"),
+    w: compareBy("wipe"),
+    u: compareBy("two-up"),
+    b: () => useBench.setState(({ source }) => ({ source: !source })),
+    g: () => useBench.setState(({ ribbon }) => ({ ribbon: !ribbon })),
     o: togglePass,
     d: () => withPass(duplicate),
     Delete: () => withPass(remove),

@@ -14,6 +14,8 @@ type Visit = { readonly at: Address | null; saved: Bench | null; queue: Job[]; w
 
 let visit: Visit = { at: null, saved: null, queue: [], working: false };
 const RETRY_MS = 1500;
+/** A mistake of the server may pass; one that comes so often is told, and the change taken back. */
+const MOST_STUMBLES = 3;
 
 const params = (at: Address) => ({ params: { path: { project: at.project, shot: at.shot } } });
 const read = (at: Address) => asked(api.GET("/api/projects/{project}/shots/{shot}/bench", params(at)));
@@ -25,8 +27,8 @@ function tell(of: Visit, fields: Partial<BenchState>): void {
 export async function open(at: Address): Promise<void> {
   const mine: Visit = { at, saved: null, queue: [], working: false };
   visit = mine;
-  const { view, ground, stage } = useBench.getState();
-  useBench.setState({ ...FRESH, at, view, ground, stage });
+  const { view, ground, lattice, compare, wipe, facet, stage } = useBench.getState();
+  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, facet, stage });
   try {
     settle(mine, await read(at));
   } catch (error) {
@@ -64,15 +66,18 @@ async function work(of: Visit): Promise<void> {
   if (of.working) return;
   of.working = true;
   let again = false;
+  let stumbles = 0;
   while (of.queue[0] && of.at && of.saved) {
     try {
       await send(of, of.at, of.saved, of.queue[0], again);
       of.queue.shift();
       again = false;
+      stumbles = 0;
       tell(of, { saving: of.queue.length > 0 ? "saving" : "saved" });
     } catch (error) {
       again = true;
-      if (!(await survives(of, error))) break;
+      if (error instanceof Refusal && error.status === 500) stumbles += 1;
+      if (!(await survives(of, error, stumbles))) break;
     }
   }
   of.working = false;
@@ -114,9 +119,11 @@ async function moved(at: Address, saved: Bench, move: Move): Promise<Bench> {
   );
 }
 
-/** Waits and goes on when the server is silent; stops, with a sentence, when it refuses. */
-async function survives(of: Visit, error: unknown): Promise<boolean> {
-  if (error instanceof Refusal && (error.status === 0 || error.status >= 502)) {
+/** Waits and goes on when the server is silent or stumbled; stops, with a sentence, when it refuses. */
+async function survives(of: Visit, error: unknown, stumbles: number): Promise<boolean> {
+  const silent = error instanceof Refusal && (error.status === 0 || error.status >= 502);
+  const stumbled = error instanceof Refusal && error.status === 500 && stumbles < MOST_STUMBLES;
+  if (silent || stumbled) {
     tell(of, { saving: "offline", problem: error.message });
     await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
     return true;

@@ -5,11 +5,21 @@ import type { Address, Bench, Sheet, Told } from "../api/client";
 import type { Side } from "../document/edit";
 import type { Size, Zoom } from "../document/zoom";
 
-export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "difference";
+export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "outline" | "difference";
 export type Ground = "grey" | "black" | "white" | "checker";
 
+/** How the result is held against the source. */
+export type Compare = "none" | "wipe" | "two-up";
+/** What of a region the tray shows. */
+export type Facet = "parts" | "refine" | "pieces";
+export type LatticeLook = {
+  readonly thread: "auto" | "light" | "dark" | "lichen";
+  readonly density: "open" | "even" | "dense";
+  readonly inside: boolean;
+};
+
 /** Views that speak of one region. */
-export const OF_A_REGION: ReadonlySet<ViewName> = new Set(["lattice", "matte", "cutout"]);
+export const OF_A_REGION: ReadonlySet<ViewName> = new Set(["lattice", "matte", "cutout", "outline"]);
 
 export type Choice =
   | { readonly kind: "nothing" }
@@ -37,6 +47,12 @@ export type BenchState = {
   readonly problem: string;
   readonly view: ViewName;
   readonly ground: Ground;
+  readonly lattice: LatticeLook;
+  readonly compare: Compare;
+  /** where the wipe line stands, as a share of the stage's width */
+  readonly wipe: number;
+  readonly ribbon: boolean;
+  readonly facet: Facet;
   readonly zoom: Zoom | null;
   readonly stage: Size | null;
   readonly source: boolean;
@@ -60,6 +76,11 @@ export const FRESH: BenchState = {
   problem: "",
   view: "picture",
   ground: "grey",
+  lattice: { thread: "auto", density: "even", inside: false },
+  compare: "none",
+  wipe: 0.5,
+  ribbon: false,
+  facet: "parts",
   zoom: null,
   stage: null,
   source: false,
@@ -75,7 +96,7 @@ export function choose(choice: Choice): void {
   useBench.setState({ choice });
 }
 
-/** The region that the views Lattice, Matte and Cutout speak of: the chosen one, or that of the chosen pass. */
+/** The region that the views of a region speak of: the chosen one, or that of the chosen pass. */
 export function regionInView(state: BenchState): string | null {
   const { choice, sheet } = state;
   if ((choice.kind === "where" || choice.kind === "draw") && choice.region) return choice.region;

@@ -17,7 +17,7 @@ const teller = latest<null>(async () => {
     if (useBench.getState().sheet === sheet || useBench.getState().moving) useBench.setState({ told });
   } catch (error) {
     // the words stay as they were; saving tells what is wrong
-    if (!(error instanceof Refusal) || error.status !== 0) return;
+    if (!(error instanceof Refusal) || (error.status !== 0 && error.status < 500)) return;
     await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
     describeSoon();
   }

@@ -112,9 +112,41 @@ export function duplicateRegion(sheet: Sheet, id: string): { sheet: Sheet; id: s
   return { sheet: { ...sheet, regions: [...sheet.regions.slice(0, at), copy, ...sheet.regions.slice(at)] }, id: copy.id };
 }
 
-/** Removes a region that no pass uses. */
-export function removeRegion(sheet: Sheet, id: string): Sheet {
-  return { ...sheet, regions: sheet.regions.filter((region) => region.id !== id) };
+/** Removes a region: the parts that stand for it go, and the passes that work on it go too, or take the whole picture. */
+export function removeRegion(sheet: Sheet, id: string, passes: "go" | "whole"): Sheet {
+  const regions = sheet.regions
+    .filter((region) => region.id !== id)
+    .map((region) => {
+      const parts = region.parts.filter((part) => part.values?.region !== id);
+      return parts.length === region.parts.length ? region : { ...region, parts };
+    });
+  const left = passes === "go" ? sheet.passes.filter((pass) => pass.region !== id) : sheet.passes;
+  return { ...sheet, regions, passes: left.map((pass) => (pass.region === id ? { ...pass, region: null } : pass)) };
+}
+
+/** A region and those that stand in it as parts, near or far. */
+export function withLower(sheet: Sheet, region: Region): readonly Region[] {
+  const found = new Map([[region.id, region]]);
+  const waiting: Region[] = [region];
+  for (let each = waiting.pop(); each; each = waiting.pop()) {
+    for (const part of each.parts) {
+      const lower = regionOf(sheet, String(part.values?.region ?? ""));
+      if (lower && !found.has(lower.id)) {
+        found.set(lower.id, lower);
+        waiting.push(lower);
+      }
+    }
+  }
+  return [...found.values()];
+}
+
+/** The regions that have this one as a part. */
+export function regionsUsing(sheet: Sheet, id: string): readonly Region[] {
+  return sheet.regions.filter((region) => region.parts.some((part) => part.values?.region === id));
+}
+
+export function setRefine(sheet: Sheet, id: string, values: Values): Sheet {
+  return setRegion(sheet, id, { refine: { ...regionOf(sheet, id)?.refine, ...values } });
 }
 
 export function regionOf(sheet: Sheet, id: string | null | undefined): Region | undefined {
@@ -129,10 +161,10 @@ export function passesUsing(sheet: Sheet, region: string): readonly Pass[] {
   return sheet.passes.filter((pass) => pass.region === region);
 }
 
-/** "pass 1", "passes 1, 3", or "spare". */
+/** "pass 1", "passes 1, 3", "in a region", or "spare". */
 export function usedBy(sheet: Sheet, region: string): string {
   const numbers = sheet.passes.flatMap((pass, index) => (pass.region === region ? [index + 1] : []));
-  if (numbers.length === 0) return "spare";
+  if (numbers.length === 0) return regionsUsing(sheet, region).length > 0 ? "in a region" : "spare";
   return numbers.length === 1 ? `pass ${numbers[0]}` : `passes ${numbers.join(", ")}`;
 }
 

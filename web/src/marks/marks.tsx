@@ -18,6 +18,8 @@ const HOLES: Readonly<Record<string, React.ReactNode>> = {
   polygon: <path d="M5 10.5 3.5 4.5 9 2.5 14.5 5.5 12.5 10.5z" />,
   curve: <path d="M3.5 8C2.5 3.5 7 1.5 9 4S15 3 15 7.5 5 12.5 3.5 8z" />,
   gradient: <rect width="18" height="5.5" />,
+  region: <path d="M3 3h7v3h5v5H8V8H3z" />,
+  matte: <path d="M2 11V8l3-3 3 3 2-2 6 5v.5z" />,
   all: <rect width="18" height="13" />,
 };
 
@@ -98,10 +100,10 @@ export function ProgressBar({ share, label }: { readonly share: number; readonly
   );
 }
 
-type Direction = "left" | "right";
+type Direction = "left" | "right" | "down";
 
 export function Chevron({ to }: { readonly to: Direction }) {
-  const d = to === "left" ? "M6.5 1.5 2 6l4.500 4.500" : "M1.5 1.5 6 6 1.5 10.5";
+  const d = { left: "M6.5 1.5 2 6l4.500 4.500", right: "M1.5 1.5 6 6 1.5 10.5", down: "M.5 4.5 4 8 7.500 4.500" }[to];
   return (
     <svg width="8" height="12" viewBox="0 0 8 12" aria-hidden>
       <path d={d} fill="none" stroke="currentColor" strokeWidth="1.4" />

@@ -7,6 +7,7 @@ import { useBench, type ViewName } from "../bench/store";
 import { Chevron, TurnArrow } from "../marks/marks";
 import { Hold } from "../sheet/Hold";
 import { Bar } from "./Bar";
+import { CompareMenu } from "./CompareMenu";
 import { RoomButton } from "./RoomButton";
 
 type Props = {
@@ -24,7 +25,7 @@ const VIEWS: readonly (readonly [ViewName, string])[] = [
   ["lattice", "Lattice"],
   ["matte", "Matte"],
   ["cutout", "Cutout"],
-  ["difference", "Difference"],
+  ["outline", "Outline"],
 ];
 
 export function BenchBar(props: Props) {
@@ -126,6 +127,7 @@ function Views() {
     <Hold className="plain" on={source} title="Hold to see the source (S)" onHold={(held) => useBench.setState({ source: held })}>
       Source
     </Hold>
+    <CompareMenu />
     </>
   );
 }

@@ -11,12 +11,13 @@ import { useBench } from "../bench/store";
 import { fitted, zoomedAt } from "../document/zoom";
 import { SheetPanel } from "../sheet/SheetPanel";
 import { StartPanel } from "../sheet/StartPanel";
+import { Ribbon } from "../stage/Ribbon";
 import { Stage } from "../stage/Stage";
 import { Tray } from "../tray/Tray";
 import { BenchBar } from "./BenchBar";
 import { ExportDialog } from "./ExportDialog";
 import { KeysDialog } from "./KeysDialog";
-import { useCatalogue, useProject } from "./queries";
+import { useCatalogue, useProject } from "../api/queries";
 import { SnapshotsDialog } from "./SnapshotsDialog";
 import { Readings } from "./Readings";
 import { Waiting } from "./Waiting";
@@ -41,6 +42,7 @@ function Bench({ project, shot, catalogue }: Props) {
   const [dialog, setDialog] = useState<Open>("none");
   const alone = useBench((state) => state.alone);
   const starting = useBench((state) => state.starting);
+  const ribbon = useBench((state) => state.ribbon);
 
   useEffect(() => {
     void open({ project: project.id, shot: shot.id });
@@ -69,8 +71,9 @@ function Bench({ project, shot, catalogue }: Props) {
       {!alone && <SheetPanel {...{ shot, catalogue }} />}
       <main className="right">
         <Stage {...{ shot, catalogue }} />
+        {!alone && ribbon && <Ribbon shot={shot} />}
         {!alone && <Readings shot={shot} />}
-        {!alone && <Tray catalogue={catalogue} frame={shot} />}
+        {!alone && <Tray {...{ catalogue, shot }} />}
         <Notice />
         {starting && !alone && <StartPanel {...{ shot, catalogue }} />}
       </main>

@@ -9,7 +9,7 @@ import { Bar } from "./Bar";
 import { Drop } from "./Drop";
 import { ExportDialog } from "./ExportDialog";
 import { ExportList } from "./ExportList";
-import { useProject } from "./queries";
+import { useProject } from "../api/queries";
 import { RoomButton } from "./RoomButton";
 import { ShotCard } from "./ShotCard";
 import { Uploads, useUploads } from "./uploads";

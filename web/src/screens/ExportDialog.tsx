@@ -3,9 +3,9 @@
 import { useState } from "react";
 import type { ExportOrder, ProjectDetail, Shot } from "../api/client";
 import { useBench } from "../bench/store";
-import { Dialog } from "./Dialog";
+import { Dialog } from "../marks/Dialog";
 import { ExportList } from "./ExportList";
-import { useOrderExport } from "./queries";
+import { useOrderExport } from "../api/queries";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
 type Kind = { readonly name: string; readonly format: "png" | "jpeg" | "tiff"; readonly bits: number };

@@ -2,7 +2,7 @@
 
 import type { Export } from "../api/client";
 import { ProgressBar } from "../marks/marks";
-import { useCancelExport, useExports, useRemoveExport } from "./queries";
+import { useCancelExport, useExports, useRemoveExport } from "../api/queries";
 
 export function ExportList({ project }: { readonly project: string }) {
   const { data = [] } = useExports(project);

@@ -1,7 +1,7 @@
 /** The sheet of keys. */
 
 import { KEYS } from "../bench/keys";
-import { Dialog } from "./Dialog";
+import { Dialog } from "../marks/Dialog";
 
 export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
   return (

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, asked, type Project, thumbnailUrl } from "../api/client";
 import { Bar } from "./Bar";
-import { useProjects } from "./queries";
+import { useProjects } from "../api/queries";
 import { RoomButton } from "./RoomButton";
 
 export function Projects() {

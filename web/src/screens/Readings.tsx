@@ -5,7 +5,7 @@ import { useShallow } from "zustand/react/shallow";
 import { api, asked, type Shot } from "../api/client";
 import { latest } from "../bench/latest";
 import { usePointer } from "../bench/pointer";
-import { type Ground, OF_A_REGION, regionInView, useBench } from "../bench/store";
+import { type Ground, type LatticeLook, OF_A_REGION, regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
 import { fitted, type Point } from "../document/zoom";
 
@@ -68,6 +68,35 @@ function Grounds() {
   );
 }
 
+const THREADS = ["auto", "light", "dark", "lichen"] as const;
+const DENSITIES = ["open", "even", "dense"] as const;
+
+/** How the lattice looks: its thread, how dense it is, on which side it lies. */
+function Threads() {
+  const look = useBench((state) => state.lattice);
+  const set = (fields: Partial<LatticeLook>) => useBench.setState({ lattice: { ...look, ...fields } });
+  const word = (name: string, on: boolean, fields: Partial<LatticeLook>) => (
+    <button key={name} type="button" role="radio" className="word" aria-checked={on} onClick={() => set(fields)}>
+      {name}
+    </button>
+  );
+  return (
+    <span className="grounds">
+      <span className="grounds" role="radiogroup" aria-label="Thread of the lattice">
+        Thread
+        {THREADS.map((thread) => word(thread, thread === look.thread, { thread }))}
+      </span>
+      <span className="grounds" role="radiogroup" aria-label="Density of the lattice">
+        {DENSITIES.map((density) => word(density, density === look.density, { density }))}
+      </span>
+      <span className="grounds" role="radiogroup" aria-label="Side of the lattice">
+        {word("outside", !look.inside, { inside: false })}
+        {word("inside", look.inside, { inside: true })}
+      </span>
+    </span>
+  );
+}
+
 export function Readings({ shot }: { readonly shot: Shot }) {
   const point = usePointer((state) => state.point);
   const [saving, picture, exaggerated, source, view] = useBench(
@@ -94,6 +123,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
       {source && <span>This is the source</span>}
       {exaggerated && <span>Exaggerated four times, its values untouched</span>}
       {view === "cutout" && region && <Grounds />}
+      {view === "lattice" && region && <Threads />}
       {view === "difference" && <span>Four times the change; black is unchanged</span>}
       {OF_A_REGION.has(view) && !region && <span>Choose a region to see its {view}</span>}
       <span className="last">

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { type Address, api, asked, type Snapshot } from "../api/client";
 import { returnTo, takeSnapshot } from "../bench/saving";
 import { useBench } from "../bench/store";
-import { Dialog } from "./Dialog";
+import { Dialog } from "../marks/Dialog";
 
 type Props = { readonly at: Address; readonly onClose: () => void };
 

@@ -1,12 +1,13 @@
 /** The shelf: named regions as small openwork cards. */
 
 import { useEffect, useState } from "react";
-import { fetchPreviewUrl, type Region, type Shot } from "../api/client";
+import { fetchPreviewUrl, PLAIN_VIEW, type Region, type Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
-import { change } from "../bench/saving";
-import { choose, NOTHING, useBench } from "../bench/store";
-import { duplicateRegion, passesUsing, removeRegion, usedBy } from "../document/edit";
+import { useBench, choose } from "../bench/store";
+import { useLatest } from "../bench/useLatest";
+import { passesUsing, usedBy, withLower } from "../document/edit";
 import { Hatch } from "../marks/marks";
+import { RegionVerbs } from "./RegionVerbs";
 
 const CARD_WIDTH = 66;
 
@@ -14,27 +15,17 @@ export function Shelf({ shot }: { readonly shot: Shot }) {
   const sheet = useBench((state) => state.sheet);
   const choice = useBench((state) => state.choice);
   const chosen = choice.kind === "where" ? choice.region : null;
-  const spare = chosen !== null && passesUsing(sheet, chosen).length === 0;
   return (
     <section className="shelf" aria-label="Shelf">
       <div className="title">
         Shelf
         <span className="acts">
-          {chosen && (
-            <button type="button" className="plain" onClick={() => copy(chosen)}>
-              duplicate
-            </button>
-          )}
-          {spare && (
-            <button type="button" className="plain" onClick={() => drop(chosen)}>
-              remove spare
-            </button>
-          )}
           <button type="button" className="plain" onClick={() => beginDrawing(null, "add")}>
             + region
           </button>
         </span>
       </div>
+      {chosen && <RegionVerbs region={chosen} shot={shot} />}
       <div className="cards">
         {sheet.regions.map((region) => (
           <Card key={region.id} {...{ region, shot }} used={usedBy(sheet, region.id)} chosen={region.id === chosen} />
@@ -43,17 +34,6 @@ export function Shelf({ shot }: { readonly shot: Shot }) {
       {sheet.regions.length === 0 && <div style={{ height: 2, background: "var(--ink-3)", margin: "0 -8px" }} />}
     </section>
   );
-}
-
-function copy(region: string): void {
-  const made = duplicateRegion(useBench.getState().sheet, region);
-  change(made.sheet, "duplicate a region");
-  choose({ kind: "where", pass: null, region: made.id, part: null });
-}
-
-function drop(region: string): void {
-  choose(NOTHING);
-  change(removeRegion(useBench.getState().sheet, region), "remove a region");
 }
 
 type CardProps = { readonly region: Region; readonly shot: Shot; readonly used: string; readonly chosen: boolean };
@@ -78,22 +58,25 @@ function Card({ region, shot, used, chosen }: CardProps) {
   );
 }
 
-/** A small matte of a region, made anew when the region has come to rest. */
+/** A small matte of a region, made anew when the region, or one it stands on, has come to rest. */
 function useMatteUrl(region: Region, shot: Shot): string | null {
   const at = useBench((state) => state.at);
   const moving = useBench((state) => state.moving);
+  const sheet = useBench((state) => state.sheet);
+  const regions = withLower(sheet, region);
+  const key = JSON.stringify(regions);
+  const now = useLatest(regions);
   const [url, setUrl] = useState<string | null>(null);
   useEffect(() => {
-    if (!at || moving) return;
+    if (!at || moving || !key) return;
     let gone = false;
     const order = {
-      sheet: { version: 1, regions: [region], passes: [] } as never,
+      sheet: { version: 1, regions: now.current, passes: [] } as never,
       view: "matte" as const,
       rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
       scale: (2 * CARD_WIDTH) / shot.width,
       region: region.id,
-      ground: "grey" as const,
-      draft: false,
+      ...PLAIN_VIEW,
       format: "png" as const,
     };
     fetchPreviewUrl(at, order)
@@ -102,7 +85,7 @@ function useMatteUrl(region: Region, shot: Shot): string | null {
     return () => {
       gone = true;
     };
-  }, [at, region, shot, moving]);
+  }, [at, key, now, region.id, shot, moving]);
   useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
   return url;
 }

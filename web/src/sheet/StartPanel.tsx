@@ -1,7 +1,7 @@
 /** Starting a pass: starters and single adjustments, found by purpose, shown on this very picture. */
 
 import { useEffect, useState } from "react";
-import { api, asked, type Catalogue, fetchPreviewUrl, type Shot, type Starter } from "../api/client";
+import { api, asked, type Catalogue, fetchPreviewUrl, PLAIN_VIEW, type Shot, type Starter } from "../api/client";
 import { beginAdjustment, beginStarter } from "../bench/begin";
 import { useBench } from "../bench/store";
 import { Glyph, Lens } from "../marks/marks";
@@ -80,7 +80,7 @@ export function StartPanel({ shot, catalogue }: Props) {
       <div className="singles">
         {singles.map((each) => (
           <button key={each.id} type="button" className="what" onClick={() => single(each.id, each.group)}>
-            {each.name}, put {region ? "outside" : "on the whole picture"}
+            {each.name}, put {region ? "outside" : each.of_a_region ? "round an ellipse" : "on the whole picture"}
           </button>
         ))}
       </div>
@@ -137,8 +137,7 @@ function Pair({ starter, shot }: { readonly starter: Starter; readonly shot: Sho
         view: "picture" as const,
         rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
         scale: Math.min(PAIR_WIDTH / shot.width, 1),
-        ground: "grey" as const,
-        draft: false,
+        ...PLAIN_VIEW,
         format: "jpeg" as const,
       };
       const url = await fetchPreviewUrl(at, order);

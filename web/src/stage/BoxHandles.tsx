@@ -2,7 +2,7 @@
 
 import { type Box, boxOutline, EDGE_NAMES, edgePoint, sized, turnedTo, turnStem } from "../document/box";
 import { Bead, CentreMark, EdgeMark, Line, stem, TurnMark } from "./lines";
-import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, rounded, way } from "./OutlineLines";
+import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, placed, rounded, way } from "./OutlineLines";
 
 const STEM = 22;
 const TOWARDS = { right: 0, bottom: 90, left: 180, top: 270 } as const;
@@ -19,7 +19,10 @@ export function BoxHandles({ box, profile, frame, changing }: Props) {
   const drag = dragger({ ...changing, onChange: (fields: Partial<Box>) => changing.onChange(rounded(fields)) });
   const at = frame.place;
   const { edge: towards, foot, tip } = turnStem(box, STEM / frame.unit, frame.inView);
-  const moved = drag((d) => ({ x: box.x + way(d, frame).x, y: box.y + way(d, frame).y }));
+  const moved = drag((d) => {
+    const by = way(d, frame, [box, ...EDGE_NAMES.map((edge) => edgePoint({ ...box, feather_in: 0, feather_out: 0 }, edge))]);
+    return { x: box.x + by.x, y: box.y + by.y };
+  });
   return (
     <>
       <OutlineLines outline={outline} soft={box} profile={profile} frame={frame} />
@@ -31,7 +34,7 @@ export function BoxHandles({ box, profile, frame, changing }: Props) {
           at={at(edgePoint(box, edge))}
           name={`Size, ${edge}`}
           cursor="grab"
-          onPress={drag((d) => sized(box, edge, frame.read(d.to), { square: d.shift, centred: d.alt }))}
+          onPress={drag((d) => sized(box, edge, placed(d, frame), { square: d.shift, centred: d.alt }))}
         >
           <EdgeMark />
         </Bead>

@@ -18,7 +18,7 @@ import {
 import type { Feathers } from "../document/outline";
 import { pressedTwice } from "./drag";
 import { Bead, CentreMark, EdgeMark, HandleMark, Line, NewMark, stem } from "./lines";
-import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, way } from "./OutlineLines";
+import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, placed, way } from "./OutlineLines";
 
 /** Sides shorter than this, in stage pixels, leave no room for a bead between their points. */
 const ROOM = 44;
@@ -48,7 +48,7 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
     setHeld(k);
     if (event.altKey) return once(event, cornerTaken(corners, k));
     if (curved && pressedTwice(event)) return once(event, turnedSmooth(corners, k));
-    return drag((d) => cornerMoved(corners, k, frame.read(d.to)))(event);
+    return drag((d) => cornerMoved(corners, k, placed(d, frame)))(event);
   };
   const handles = curved && (corners[held]?.length ?? 0) > 2 ? (["in", "out"] as const) : [];
   return (
@@ -61,7 +61,7 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
           at={middle}
           name={`New corner after ${after + 1}`}
           cursor="copy"
-          onPress={drag((d) => cornerAdded(corners, after, frame.read(d.to)))}
+          onPress={drag((d) => cornerAdded(corners, after, placed(d, frame)))}
         >
           <NewMark />
         </Bead>
@@ -70,7 +70,10 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
         at={frame.place(centreOf(corners))}
         name="Move"
         cursor="move"
-        onPress={drag((d) => shifted(corners, way(d, frame).x, way(d, frame).y))}
+        onPress={drag((d) => {
+          const by = way(d, frame, [centreOf(corners), ...corners.map(placeOf)]);
+          return shifted(corners, by.x, by.y);
+        })}
       >
         <CentreMark />
       </Bead>

@@ -8,10 +8,13 @@ import { useLatest } from "../bench/useLatest";
 import { type Box, boxOutline, drawnBox } from "../document/box";
 import { type Corners, placeOf, round } from "../document/corners";
 import { drawnGradient, gradientOutline } from "../document/gradient";
+import { NO_GUIDES } from "../document/snap";
 import type { Point } from "../document/zoom";
 import { type Drag, follow, pressedTwice } from "./drag";
 import { Line, pathsOf } from "./lines";
-import { type Frame, rounded } from "./OutlineLines";
+import { showGuides } from "./guides";
+import { type Frame, placed, rounded } from "./OutlineLines";
+import { useBorderScroll } from "./useBorderScroll";
 
 export type Draw = Extract<Choice, { readonly kind: "draw" }>;
 type Props = { readonly draw: Draw; readonly kind: PartKind; readonly frame: Frame };
@@ -22,6 +25,7 @@ const CLOSE = 12;
 const MOST_POINTS = 5000;
 
 export function Drawing(props: Props) {
+  useBorderScroll(props.frame, props.kind.handles === "points");
   switch (props.kind.handles) {
     case "points":
       return <DrawCorners {...props} />;
@@ -32,37 +36,71 @@ export function Drawing(props: Props) {
   }
 }
 
-type Shape = { readonly values: Record<string, number>; readonly d: string };
+/** What a drag made so far: values for the sheet, or the way of a pen round something; and the line to show. */
+type Shape = { readonly values: Record<string, number>; readonly way: readonly Point[] | null; readonly d: string };
+
+/** A way so much longer than the distance of its ends goes round something. */
+const ROUND = 2;
+/** A shorter way, in stage pixels, is a slip of the hand. */
+const LEAST_ROUND = 60;
+
+function lengthOf(path: readonly Point[]): number {
+  return path.reduce((sum, point, k) => {
+    const before = path[k - 1] ?? point;
+    return sum + Math.hypot(point.x - before.x, point.y - before.y);
+  }, 0);
+}
+
+/** Whether a hand scribbled round a thing instead of drawing from corner to corner. */
+function goesRound(path: readonly Point[], unit: number): boolean {
+  const [first] = path;
+  const last = path.at(-1);
+  if (!first || !last) return false;
+  const long = lengthOf(path);
+  const apart = Math.hypot(last.x - first.x, last.y - first.y);
+  return long * unit > LEAST_ROUND && long > ROUND * apart * Math.SQRT2;
+}
+
 
 /** What a drag makes of a kind: values for the sheet, and the line to show meanwhile. */
-function shapeOf(kind: PartKind, drag: Drag, frame: Frame): Shape {
-  const from = frame.read(drag.from);
-  const to = frame.read(drag.to);
+function shapeOf(kind: PartKind, from: Point, drag: Drag, frame: Frame, path: readonly Point[]): Shape {
+  const to = placed(drag, frame);
+  if (kind.scribbled && !drag.shift && !drag.alt && goesRound(path, frame.unit)) {
+    return { values: {}, way: path, d: pathsOf([{ points: path, closed: true }], frame.place) };
+  }
   if (kind.handles === "gradient") {
     const values = drawnGradient(from, to, drag.shift);
     const outline = gradientOutline({ ...values, width: 0, sides: "one" });
     const lines = [values.feather_out, 0, -values.feather_in].flatMap((d) => outline.parallel(d));
-    return { values: { ...rounded(values) }, d: pathsOf(lines, frame.place) };
+    return { values: { ...rounded(values) }, way: null, d: pathsOf(lines, frame.place) };
   }
   const values = drawnBox(from, to, { square: drag.shift, centred: drag.alt });
   const box: Box = { ...values, turn: 0, feather_in: 0, feather_out: 0, ...(kind.handles === "rectangle" ? { corner: 0 } : {}) };
-  return { values: { ...rounded(values) }, d: pathsOf(boxOutline(box).parallel(0), frame.place) };
+  return { values: { ...rounded(values) }, way: null, d: pathsOf(boxOutline(box).parallel(0), frame.place) };
 }
 
 function DrawShape({ draw, kind, frame }: Props) {
   const [shape, setShape] = useState<Shape | null>(null);
+  const now = useLatest(frame);
   useKeys({ Enter: () => void beginDrawn(draw, {}, []) });
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
     let made: Shape | null = null;
+    const from = frame.read({ x: event.clientX, y: event.clientY });
+    let path: readonly Point[] = [from];
     follow(event, {
       onMove: (drag) => {
-        const far = Math.hypot(drag.to.x - drag.from.x, drag.to.y - drag.from.y) >= LEAST_WAY;
-        made = far ? shapeOf(kind, drag, frame) : null;
+        path = [...path, now.current.read(drag.to)].slice(-MOST_POINTS);
+        const far = made !== null || Math.hypot(drag.to.x - drag.from.x, drag.to.y - drag.from.y) >= LEAST_WAY;
+        // the view may have scrolled meanwhile
+        made = far ? shapeOf(kind, from, drag, now.current, path) : null;
         setShape(made);
       },
       onEnd: () => {
-        if (made) void beginDrawn(draw, made.values, []);
+        showGuides(NO_GUIDES);
+        if (!made) return;
+        const way = made.way?.map(({ x, y }) => [round(x), round(y)]) ?? [];
+        void beginDrawn(draw, made.values, way, made.way !== null);
       },
     });
   };
@@ -77,6 +115,7 @@ function DrawShape({ draw, kind, frame }: Props) {
 /** The path of a pen, closed where it is let go; the server follows it by a curve of few points. */
 function DrawFreehand({ draw, frame }: Props) {
   const [path, setPath] = useState<readonly Point[]>([]);
+  const now = useLatest(frame);
   useKeys({ Enter: () => void beginDrawn(draw, {}, []) });
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
@@ -85,7 +124,8 @@ function DrawFreehand({ draw, frame }: Props) {
       onMove: (drag) => {
         // a path too long is kept whole, at half the points
         const kept = drawn.length < MOST_POINTS ? drawn : drawn.filter((_, k) => k % 2 === 0);
-        drawn = [...kept, frame.read(drag.to)];
+        // the view may have scrolled meanwhile
+        drawn = [...kept, now.current.read(drag.to)];
         setPath(drawn);
       },
       onEnd: () => {

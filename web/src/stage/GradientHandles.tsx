@@ -47,7 +47,10 @@ export function GradientHandles({ gradient, profile, frame, changing }: Props) {
         at={frame.place(gradient)}
         name="Move"
         cursor="move"
-        onPress={drag((d) => ({ x: gradient.x + way(d, frame).x, y: gradient.y + way(d, frame).y }))}
+        onPress={drag((d) => {
+          const by = way(d, frame, [gradient]);
+          return { x: gradient.x + by.x, y: gradient.y + by.y };
+        })}
       >
         <CentreMark />
       </Bead>

@@ -3,7 +3,9 @@
 import type { PointerEvent } from "react";
 import { contourDistances, type Feathers, gripShare, middle, type Outline } from "../document/outline";
 import type { Point } from "../document/zoom";
+import { NO_GUIDES, snapped } from "../document/snap";
 import { type Drag, follow } from "./drag";
+import { showGuides } from "./guides";
 import { Bead, Chip, FeatherMark, Line, pathsOf } from "./lines";
 
 const CHIP_SHARE = 320 / 360;
@@ -19,6 +21,8 @@ export type Frame = {
   readonly inView: (point: Point) => boolean;
   /** stage pixels per picture height */
   readonly unit: number;
+  /** width of the picture in picture heights */
+  readonly aspect: number;
 };
 
 /** What handles change; every gesture ends once. */
@@ -30,7 +34,34 @@ export type Changing<Fields> = {
 /** A press that follows the pointer and changes by what `to` makes of it. */
 export function dragger<Fields>({ onChange, onChangeEnd }: Changing<Fields>) {
   return (to: (drag: Drag) => Fields) => (event: PointerEvent<SVGElement>) =>
-    follow(event, { onMove: (each) => onChange(to(each)), onEnd: onChangeEnd });
+    follow(event, {
+      onMove: (each) => onChange(to(each)),
+      onEnd: () => {
+        showGuides(NO_GUIDES);
+        onChangeEnd();
+      },
+    });
+}
+
+/** Nearer than this, in stage pixels, a place snaps. */
+const SNAP = 10;
+
+/** How far places must still go to lie on the frame's lines, while the snapping key is held. */
+function snapWay(drag: Drag, frame: Frame, places: readonly Point[]): Point {
+  if (!drag.snap) {
+    showGuides(NO_GUIDES);
+    return { x: 0, y: 0 };
+  }
+  const { by, guides } = snapped(places, frame.aspect, SNAP / frame.unit);
+  showGuides(guides);
+  return by;
+}
+
+/** Where a drag is, in picture heights; with Ctrl held on a line of the frame that is near. */
+export function placed(drag: Drag, frame: Frame): Point {
+  const at = frame.read(drag.to);
+  const by = snapWay(drag, frame, [at]);
+  return { x: at.x + by.x, y: at.y + by.y };
 }
 
 export function rounded<Fields extends object>(fields: Fields): Fields {
@@ -38,12 +69,17 @@ export function rounded<Fields extends object>(fields: Fields): Fields {
   return Object.fromEntries(entries) as Fields;
 }
 
-/** How far a drag went, in picture heights; shift keeps to one direction, as a ruler does. */
-export function way(drag: Drag, frame: Frame): Point {
+/**
+ * How far a drag moves something, in picture heights. Shift keeps to one direction, as a ruler does; with Ctrl held,
+ * one of the thing's `places` snaps to a line of the frame that is near.
+ */
+export function way(drag: Drag, frame: Frame, places: readonly Point[]): Point {
   const dx = (drag.to.x - drag.from.x) / frame.unit;
   const dy = (drag.to.y - drag.from.y) / frame.unit;
   const along = Math.abs(dx) > Math.abs(dy);
-  return { x: drag.shift && !along ? 0 : dx, y: drag.shift && along ? 0 : dy };
+  const kept = { x: drag.shift && !along ? 0 : dx, y: drag.shift && along ? 0 : dy };
+  const by = snapWay(drag, frame, places.map((place) => ({ x: place.x + kept.x, y: place.y + kept.y })));
+  return { x: kept.x + by.x, y: kept.y + by.y };
 }
 
 type LinesProps = {

@@ -15,6 +15,8 @@ import { BoxHandles } from "./BoxHandles";
 import { CornerHandles } from "./CornerHandles";
 import { Drawing } from "./Drawing";
 import { GradientHandles } from "./GradientHandles";
+import { useGuides } from "./guides";
+import { Line, stem } from "./lines";
 import { type Changing, type Frame, QuietOutline } from "./OutlineLines";
 
 const BORDER = 14;
@@ -32,6 +34,7 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
   const sheet = useBench((state) => state.sheet);
   const choice = useBench((state) => state.choice);
   const hand = useBench(passInHand);
+  const view = useBench((state) => state.view);
   const frame = useMemo<Frame>(
     () => ({
       place: (p) => toStage(zoom, { x: p.x * picture.height, y: p.y * picture.height }),
@@ -45,13 +48,15 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
         return at.x > BORDER && at.y > BORDER && at.x < stage.width - BORDER && at.y < stage.height - BORDER;
       },
       unit: zoom.scale * picture.height,
+      aspect: picture.width / picture.height,
     }),
     [zoom, picture, origin, stage],
   );
   const drawn = choice.kind === "draw" ? kindOf(catalogue, choice.part) : undefined;
   const where = choice.kind === "where" || choice.kind === "draw" ? choice.region : (sheet.passes.find((p) => p.id === hand)?.region ?? null);
   const region = regionOf(sheet, where);
-  if (choice.kind === "nothing" || (!region && !drawn)) return null;
+  // the outline that the server drew stands alone
+  if (choice.kind === "nothing" || (!region && !drawn) || (view === "outline" && !drawn)) return null;
   const chosen = choice.kind === "where" ? (choice.part ?? region?.parts[0]?.id ?? null) : null;
   return (
     <svg className="overlay" role="group" aria-label="Outlines and handles">
@@ -60,8 +65,22 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
           <PartHandles key={part.id} {...{ region, part, catalogue, frame }} chosen={part.id === chosen} />
         ))}
       </g>
+      <GuideLines frame={frame} />
       {choice.kind === "draw" && drawn && <Drawing key={drawn.id} draw={choice} kind={drawn} frame={frame} />}
     </svg>
+  );
+}
+
+/** The lines of the frame on which what is dragged has snapped. */
+function GuideLines({ frame }: { readonly frame: Frame }) {
+  const { x, y } = useGuides();
+  const across = y !== null && stem(frame.place({ x: 0, y }), frame.place({ x: frame.aspect, y }));
+  const down = x !== null && stem(frame.place({ x, y: 0 }), frame.place({ x, y: 1 }));
+  return (
+    <g data-guides={[x, y].filter((each) => each !== null).length}>
+      {across && <Line d={across} width={1} />}
+      {down && <Line d={down} width={1} />}
+    </g>
   );
 }
 
@@ -86,7 +105,8 @@ function PartHandles({ region, part, catalogue, frame, chosen }: PartProps) {
   };
   const reshaping: Changing<Corners> = {
     onChange: (points) =>
-      change(setPart(useBench.getState().sheet, region.id, part.id, { points: pointsOf(points) }), "", false),
+      // points moved by hand no longer follow the pen
+      change(setPart(useBench.getState().sheet, region.id, part.id, { points: pointsOf(points), path: [] }), "", false),
     onChangeEnd,
   };
   const shared = { profile: String(values.profile), frame, changing };

@@ -5,25 +5,33 @@ import { useRoom } from "../bench/room";
 import { useBench } from "../bench/store";
 import type { Size, Zoom } from "../document/zoom";
 import { painter } from "./painter";
-import { orderOf, usePicture } from "./usePicture";
+import { orderOf, sourceOrderOf, usePicture } from "./usePicture";
 
 type Props = { readonly zoom: Zoom; readonly stage: Size; readonly picture: Size };
 
 export function Picture({ zoom, stage, picture }: Props) {
+  const state = useBench();
+  const order = useMemo(() => orderOf(state, zoom, stage, picture), [state, zoom, stage, picture]);
+  const [canvas, brush] = useCanvas({ zoom, stage, picture });
+  usePicture(order, brush.show, true);
+  return (
+    <canvas ref={canvas} data-picture={state.picture} data-view={order?.view ?? ""} aria-label="The picture" role="img" />
+  );
+}
+
+/** The untouched picture at the same zoom and place; `shown` is the share of the stage, from the left, that it has. */
+export function SourcePicture({ zoom, stage, picture, shown }: Props & { readonly shown: number }) {
+  const order = useMemo(() => sourceOrderOf(zoom, stage, picture), [zoom, stage, picture]);
+  const [canvas, brush] = useCanvas({ zoom, stage, picture });
+  usePicture(order, brush.show, false);
+  const clipPath = `inset(0 ${(100 * (1 - shown)).toFixed(3)}% 0 0)`;
+  return <canvas ref={canvas} className="source" style={{ clipPath }} aria-label="The source" role="img" />;
+}
+
+function useCanvas({ zoom, stage, picture }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [brush] = useState(painter);
-  const state = useBench();
   const room = useRoom();
-  const order = useMemo(() => orderOf(state, zoom, stage, picture), [state, zoom, stage, picture]);
-  usePicture(order, brush.show);
   useEffect(() => brush.place(canvas.current, { zoom, stage, picture, room }), [brush, zoom, stage, picture, room]);
-  return (
-    <canvas
-      ref={canvas}
-      data-picture={state.picture}
-      data-view={order?.view ?? ""}
-      aria-label="The picture"
-      role="img"
-    />
-  );
+  return [canvas, brush] as const;
 }

@@ -1,13 +1,14 @@
-/** The picture on neutral grey, with the outlines and handles over it. */
+/** The picture on neutral grey, with the outlines and handles over it; beside it or under a line, the source. */
 
 import { type PointerEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
 import type { Catalogue, Shot } from "../api/client";
 import { pointAt, pointAway } from "../bench/pointer";
 import { useBench } from "../bench/store";
-import { fitted, type Size, toPicture } from "../document/zoom";
+import { fitted, type Size, toPicture, type Zoom } from "../document/zoom";
 import { Overlay } from "./Overlay";
-import { Picture } from "./Picture";
+import { Picture, SourcePicture } from "./Picture";
 import { useReach } from "./useReach";
+import { WipeLine } from "./Wipe";
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
 
@@ -25,15 +26,47 @@ function useSize(element: RefObject<HTMLElement | null>): Size | null {
 }
 
 export function Stage({ shot, catalogue }: Props) {
+  const compare = useBench((state) => state.compare);
+  return (
+    <div className={`stages${compare === "two-up" ? " two" : ""}`}>
+      {compare === "two-up" && <Before shot={shot} />}
+      <Result {...{ shot, catalogue }} />
+    </div>
+  );
+}
+
+/** What shows where: by the zoom that was chosen, or fitted. */
+function useZoom(stage: Size | null, picture: Size): Zoom | null {
+  const chosen = useBench((state) => state.zoom);
+  return stage ? (chosen ?? fitted(stage, picture)) : null;
+}
+
+/** The source at the same zoom and place, beside the result. */
+function Before({ shot }: { readonly shot: Shot }) {
+  const element = useRef<HTMLDivElement>(null);
+  const stage = useBench((state) => state.stage);
+  const picture: Size = { width: shot.width, height: shot.height };
+  const zoom = useZoom(stage, picture);
+  const { panning, onPointerDown } = useReach(element, { zoom, stage, picture });
+  return (
+    <div ref={element} className={`stage before${panning ? " panning" : ""}`} onPointerDown={onPointerDown}>
+      {zoom && stage && <SourcePicture {...{ zoom, stage, picture }} shown={1} />}
+      <span className="tag before">source</span>
+    </div>
+  );
+}
+
+function Result({ shot, catalogue }: Props) {
   const element = useRef<HTMLDivElement>(null);
   const stage = useSize(element);
-  const chosenZoom = useBench((state) => state.zoom);
   const moving = useBench((state) => state.moving);
   const alone = useBench((state) => state.alone);
   const source = useBench((state) => state.source);
+  const compare = useBench((state) => state.compare);
+  const wipe = useBench((state) => state.wipe);
   const [away, setAway] = useState(false);
   const picture: Size = { width: shot.width, height: shot.height };
-  const zoom = stage ? (chosenZoom ?? fitted(stage, picture)) : null;
+  const zoom = useZoom(stage, picture);
   const origin = useCallback(() => element.current?.getBoundingClientRect() ?? new DOMRect(), []);
   const { panning, spaced, onPointerDown } = useReach(element, { zoom, stage, picture });
 
@@ -43,7 +76,7 @@ export function Stage({ shot, catalogue }: Props) {
     const box = origin();
     pointAt(toPicture(zoom, { x: event.clientX - box.left, y: event.clientY - box.top }), picture);
   };
-  const classes = ["stage", panning && "panning", spaced && "spaced"].filter(Boolean).join(" ");
+  const classes = ["stage", "result", panning && "panning", spaced && "spaced"].filter(Boolean).join(" ");
   return (
     <div
       ref={element}
@@ -59,12 +92,15 @@ export function Stage({ shot, catalogue }: Props) {
       }}
     >
       {zoom && stage && <Picture zoom={zoom} stage={stage} picture={picture} />}
+      {zoom && stage && compare === "wipe" && !source && <SourcePicture {...{ zoom, stage, picture }} shown={wipe} />}
       {zoom && stage && !alone && !source && (
         <Overlay
           {...{ stage, zoom, picture, catalogue, origin }}
           faded={away || (moving && !panning && !holdsHandle())}
         />
       )}
+      {stage && compare === "wipe" && !source && <WipeLine stage={stage} />}
+      {compare === "two-up" && <span className="tag after">result</span>}
     </div>
   );
 }

@@ -3,7 +3,14 @@
 import type { PointerEvent as ReactPointerEvent } from "react";
 import type { Point } from "../document/zoom";
 
-export type Drag = { readonly shift: boolean; readonly alt: boolean; readonly from: Point; readonly to: Point };
+export type Drag = {
+  readonly shift: boolean;
+  readonly alt: boolean;
+  /** Ctrl, or Cmd: the place snaps to the frame */
+  readonly snap: boolean;
+  readonly from: Point;
+  readonly to: Point;
+};
 
 const TWICE_MS = 400;
 const TWICE_PX = 6;
@@ -30,7 +37,7 @@ export function follow(event: ReactPointerEvent<Element>, { onMove, onEnd }: Fol
   const move = (moved: Event) => {
     const at = moved as PointerEvent;
     if (at.pointerId !== pointer) return;
-    onMove({ shift: at.shiftKey, alt: at.altKey, from, to: { x: at.clientX, y: at.clientY } });
+    onMove({ shift: at.shiftKey, alt: at.altKey, snap: at.ctrlKey || at.metaKey, from, to: { x: at.clientX, y: at.clientY } });
   };
   const end = (ended: Event) => {
     if ((ended as PointerEvent).pointerId !== pointer) return;

@@ -1,7 +1,7 @@
 /** Asks for the picture that the bench should show, and keeps what came. */
 
 import { useEffect, useRef } from "react";
-import { fetchPreview, type PreviewOrder, type PreviewPicture, Refusal } from "../api/client";
+import { fetchPreview, PLAIN_VIEW, type PreviewOrder, type PreviewPicture, Refusal } from "../api/client";
 import { type Latest, latest } from "../bench/latest";
 import { useLatest } from "../bench/useLatest";
 import { type BenchState, OF_A_REGION, regionInView, useBench } from "../bench/store";
@@ -25,14 +25,31 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
     scale: zoom.scale * window.devicePixelRatio,
     region,
     ground: state.ground,
+    thread: state.lattice.thread,
+    density: state.lattice.density,
+    lattice_inside: state.lattice.inside,
     exaggerate: state.exaggerated && state.choice.kind !== "nothing" ? state.choice.pass : null,
     // threads of the lattice belong to the screen's pixels: a coarse one would show other threads
-    draft: state.moving && view !== "lattice",
+    draft: state.moving && view !== "lattice" && view !== "outline",
     format: view === "matte" ? "png" : "jpeg",
   };
 }
 
-export function usePicture(order: PreviewOrder | null, show: (picture: PreviewPicture, order: PreviewOrder) => void) {
+/** The order for the untouched picture beside the result; it does not change with the sheet. */
+export function sourceOrderOf(zoom: Zoom, stage: Size, picture: Size): PreviewOrder | null {
+  const rectangle = visible(zoom, stage, picture);
+  if (!rectangle) return null;
+  const scale = zoom.scale * window.devicePixelRatio;
+  const empty = { version: 1, regions: [], passes: [] } as never;
+  return { sheet: empty, view: "source", rectangle: [...rectangle], scale, ...PLAIN_VIEW, format: "jpeg" };
+}
+
+/** `told`: whether the bench says of this picture how exact it is. */
+export function usePicture(
+  order: PreviewOrder | null,
+  show: (picture: PreviewPicture, order: PreviewOrder) => void,
+  told: boolean,
+) {
   const at = useBench((state) => state.at);
   const shown = useLatest(show);
   const asker = useRef<Latest<Wanted> | null>(null);
@@ -46,11 +63,12 @@ export function usePicture(order: PreviewOrder | null, show: (picture: PreviewPi
         const picture = await fetchPreview(at, wanted, signal);
         if (signal.aborted) return;
         shown.current(picture, wanted);
+        if (!told) return;
         const newest = asked.current === key;
         const failed = useBench.getState().picture === "failed";
         useBench.setState({ picture: wanted.draft || !newest ? "coarse" : "exact", ...(failed && { problem: "" }) });
       } catch (error) {
-        if (signal.aborted) return;
+        if (signal.aborted || !told) return;
         useBench.setState({ picture: "failed", problem: error instanceof Error ? error.message : "" });
         if (!(error instanceof Refusal) || error.status !== 0) return;
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
@@ -60,7 +78,7 @@ export function usePicture(order: PreviewOrder | null, show: (picture: PreviewPi
     });
     asker.current = made;
     return () => made.stop();
-  }, [at, shown]);
+  }, [at, shown, told]);
 
   useEffect(() => {
     if (!order) return;
@@ -68,7 +86,7 @@ export function usePicture(order: PreviewOrder | null, show: (picture: PreviewPi
     if (key === asked.current) return;
     asked.current = key;
     // what shows is no longer what is wanted
-    if (useBench.getState().picture === "exact") useBench.setState({ picture: "loading" });
+    if (told && useBench.getState().picture === "exact") useBench.setState({ picture: "loading" });
     asker.current?.want({ order, key });
-  }, [order]);
+  }, [order, told]);
 }

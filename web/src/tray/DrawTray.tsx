@@ -1,20 +1,54 @@
 /** The tray while a new part is drawn: which kind, and how. */
 
 import type { Catalogue } from "../api/client";
-import { choose } from "../bench/store";
+import { beginDrawn } from "../bench/begin";
+import { importMatte, importOutlines } from "../bench/regions";
+import { choose, useBench } from "../bench/store";
 import { Glyph } from "../marks/marks";
 import type { Draw } from "../stage/Drawing";
+import { FileWord } from "./FileWord";
 import { kindOf } from "./values";
 
 const HOW: Readonly<Record<string, string>> = {
-  ellipse: "Drag on the picture from corner to corner. Alt draws from the centre, Shift keeps it round. Enter puts one in the middle.",
+  ellipse:
+    "Drag from corner to corner, or scribble once round a thing and one is laid round it. Alt draws from the centre, Shift keeps it round, Ctrl snaps to the frame. Enter puts one in the middle.",
   rectangle:
-    "Drag on the picture from corner to corner. Alt draws from the centre, Shift keeps it square. Enter puts one in the middle.",
+    "Drag from corner to corner, or scribble once round a thing and one is laid round it. Alt draws from the centre, Shift keeps it square, Ctrl snaps to the frame. Enter puts one in the middle.",
   gradient: "Drag from where it is full to where there is none of it. Shift keeps to 15° steps. Enter lays one over the middle.",
   curve:
     "Drag along the edge by hand; it closes where you let go, and few points follow it. Enter puts a round one in the middle.",
   points: "Press for each corner. The first corner, a double press or Enter closes it; Backspace takes the last one back.",
 };
+
+/** What can be a part without being drawn: another region, a picture, outlines from a file. */
+function Others({ draw }: { readonly draw: Draw }) {
+  const regions = useBench((state) => state.sheet.regions);
+  const others = regions.filter((each) => each.id !== draw.region);
+  return (
+    <div className="joins">
+      Or take
+      {others.length > 0 && (
+        <select
+          className="select select-xs select-field"
+          aria-label="Another region"
+          value=""
+          onChange={(event) => void beginDrawn({ ...draw, part: "region" }, { region: event.currentTarget.value }, [])}
+        >
+          <option value="" disabled>
+            another region…
+          </option>
+          {others.map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.name}
+            </option>
+          ))}
+        </select>
+      )}
+      <FileWord name="a picture as matte…" accept="image/*" onFile={(file) => void importMatte(draw, file)} />
+      <FileWord name="outlines of an SVG file…" accept=".svg,image/svg+xml" onFile={(file) => void importOutlines(draw, file)} />
+    </div>
+  );
+}
 
 const VERB = { add: "Add to", subtract: "Subtract from", intersect: "Keep within" } as const;
 
@@ -42,6 +76,7 @@ export function DrawTray({ catalogue, draw, region }: Props) {
             </button>
           ))}
       </div>
+      <Others draw={draw} />
       <p className="say">
         {kind?.says} {HOW[kind?.handles ?? ""]} Esc leaves.
       </p>

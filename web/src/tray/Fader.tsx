@@ -35,7 +35,7 @@ export function Fader(props: Props) {
 }
 
 function pixelText(parameter: Parameter, value: number, frame: Frame): string {
-  if (parameter.unit === "length" || parameter.unit === "across") return `${pixels(value, frame)} px`;
+  if (parameter.unit === "length" || parameter.unit === "across") return `${String(pixels(value, frame)).replace("-", "\u2212")} px`;
   return parameter.unit === "angle" ? `±${parameter.high}°` : "\u00a0";
 }
 

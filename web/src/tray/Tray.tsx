@@ -1,14 +1,13 @@
 /** The tray: the controls of what is chosen. */
 
-import type { Catalogue } from "../api/client";
+import type { Catalogue, Shot } from "../api/client";
 import { useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
-import type { Frame } from "../document/numbers";
 import { DrawTray } from "./DrawTray";
 import { WhatTray } from "./WhatTray";
 import { WhereTray } from "./WhereTray";
 
-export function Tray({ catalogue, frame }: { readonly catalogue: Catalogue; readonly frame: Frame }) {
+export function Tray({ catalogue, shot }: { readonly catalogue: Catalogue; readonly shot: Shot }) {
   const sheet = useBench((state) => state.sheet);
   const choice = useBench((state) => state.choice);
   return (
@@ -23,10 +22,10 @@ export function Tray({ catalogue, frame }: { readonly catalogue: Catalogue; read
     if (choice.kind === "where") {
       const region = regionOf(sheet, choice.region);
       const part = region?.parts.find((each) => each.id === choice.part) ?? region?.parts[0];
-      return <WhereTray {...{ catalogue, pass, region, part, frame }} />;
+      return <WhereTray {...{ catalogue, pass, region, part, shot }} />;
     }
     if (choice.kind === "draw") return <DrawTray draw={choice} catalogue={catalogue} region={regionOf(sheet, choice.region)?.name} />;
     if (!pass) return null;
-    return <WhatTray {...{ catalogue, pass, frame }} side={choice.side} group={choice.group} adjustment={choice.adjustment} />;
+    return <WhatTray {...{ catalogue, pass }} frame={shot} side={choice.side} group={choice.group} adjustment={choice.adjustment} />;
   }
 }

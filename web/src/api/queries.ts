@@ -1,7 +1,7 @@
 /** What the screens ask of the server, kept by the query cache. */
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, asked, type ExportOrder } from "../api/client";
+import { api, asked, type ExportOrder } from "./client";
 
 export function useCatalogue() {
   return useQuery({ queryKey: ["catalogue"], queryFn: () => asked(api.GET("/api/catalogue")), staleTime: Infinity });

@@ -1,0 +1,104 @@
+/** What is done to whole regions with the server's help: mirrored, imported, exported, copied. */
+
+import { api, asked, type Copied, posted } from "../api/client";
+import { regionOf } from "../document/edit";
+import { beginDrawn } from "./begin";
+import { change } from "./saving";
+import { type Choice, choose, useBench } from "./store";
+
+type Draw = Extract<Choice, { readonly kind: "draw" }>;
+
+function tell(error: unknown): void {
+  useBench.setState({ problem: error instanceof Error ? error.message : "Something went wrong." });
+}
+
+/** Runs on the shot at hand; a refusal is told on the bench. */
+async function onShot<Data>(run: (path: { project: string; shot: string }) => Promise<Data>): Promise<Data | null> {
+  const { at } = useBench.getState();
+  if (!at) return null;
+  try {
+    return await run({ ...at });
+  } catch (error) {
+    tell(error);
+    return null;
+  }
+}
+
+const draft = () => useBench.getState().sheet as never;
+
+export async function mirror(region: string, part: string | null): Promise<void> {
+  const made = await onShot((path) =>
+    asked(
+      api.POST("/api/projects/{project}/shots/{shot}/mirror", {
+        params: { path },
+        body: { sheet: draft(), region, part },
+      }),
+    ),
+  );
+  if (made) change(made.sheet, part ? "mirror a part" : "mirror a region");
+}
+
+/** Lets a curve follow the way of the pen it was drawn by, within another distance. */
+export async function follow(region: string, part: string, tolerance: number): Promise<void> {
+  const made = await onShot((path) =>
+    asked(
+      api.POST("/api/projects/{project}/shots/{shot}/follow", {
+        params: { path },
+        body: { sheet: draft(), region, part, tolerance },
+      }),
+    ),
+  );
+  if (made) change(made.sheet, "follow the hand");
+}
+
+/** Keeps a picture as a matte and makes it a region, or a part of one. */
+export async function importMatte(draw: Draw, file: File): Promise<void> {
+  const made = await onShot((path) => sent(`/api/projects/${path.project}/shots/${path.shot}/mattes`, file));
+  if (made) await beginDrawn({ ...draw, part: "matte" }, { file: made.file }, []);
+}
+
+async function sent(address: string, file: File): Promise<{ readonly file: string }> {
+  const form = new FormData();
+  form.append("file", file);
+  return (await posted(address, form)).json();
+}
+
+export async function importOutlines(draw: Draw, file: File): Promise<void> {
+  const svg = await file.text();
+  const name = file.name.replace(/\.[^.]*$/, "").slice(0, 60) || "outlines";
+  const made = await onShot((path) =>
+    asked(
+      api.POST("/api/projects/{project}/shots/{shot}/outlines", {
+        params: { path },
+        body: { sheet: draft(), svg, name, region: draw.region, join: draw.join },
+      }),
+    ),
+  );
+  if (!made) return;
+  change(made.sheet, "outlines from a file");
+  choose({ kind: "where", pass: draw.pass, region: made.id, part: null });
+}
+
+export async function exportOutlines(region: string): Promise<void> {
+  const text = await onShot(async (path) => {
+    const address = `/api/projects/${path.project}/shots/${path.shot}/svg`;
+    return (await posted(address, { sheet: draft(), region })).text();
+  });
+  if (text === null) return;
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([text], { type: "image/svg+xml" }));
+  link.download = `${regionOf(useBench.getState().sheet, region)?.name ?? "region"}.svg`;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+}
+
+export async function copyRegion(region: string, to: { project: string; shot: string }[]): Promise<Copied[]> {
+  const { at } = useBench.getState();
+  if (!at) return [];
+  return asked(
+    api.POST("/api/projects/{project}/shots/{shot}/copy-region", {
+      params: { path: { ...at } },
+      body: { sheet: draft(), region, to },
+    }),
+  );
+}

@@ -1,0 +1,104 @@
+/** Copying a region to other shots, of this project or another; it keeps its place relative to the frame. */
+
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Project, Shot } from "../api/client";
+import { copyRegion } from "../bench/regions";
+import { useBench } from "../bench/store";
+import { regionOf } from "../document/edit";
+import { Dialog } from "../marks/Dialog";
+import { useProject, useProjects } from "../api/queries";
+
+type Props = { readonly region: string; readonly shot: Shot; readonly onClose: () => void };
+
+export function CopyDialog({ region, shot, onClose }: Props) {
+  const at = useBench((state) => state.at);
+  const sheet = useBench((state) => state.sheet);
+  const projects = useProjects();
+  const [project, setProject] = useState(at?.project ?? "");
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const copy = useMutation({ mutationFn: () => copyRegion(region, chosen.map((each) => ({ project, shot: each }))) });
+  return (
+    <Dialog title={`Copy “${regionOf(sheet, region)?.name ?? ""}” to other shots`} onClose={onClose}>
+      <div className="question">
+        <p className="say">It keeps its place relative to the frame, and lies on their shelves until a pass uses it.</p>
+        <Projects
+          list={projects.data ?? []}
+          project={project}
+          onPick={(id) => {
+            setProject(id);
+            setChosen([]);
+          }}
+        />
+        <Shots {...{ project, chosen }} except={shot.id} onChange={setChosen} />
+        {copy.error && (
+          <p className="say" role="alert">
+            {copy.error.message}
+          </p>
+        )}
+        {copy.data && <p className="say">Copied to {copy.data.length === 1 ? "1 shot" : `${copy.data.length} shots`}.</p>}
+        <div className="answers">
+          <button
+            type="button"
+            className="btn btn-sm plain line"
+            disabled={chosen.length === 0 || copy.isPending || copy.isSuccess}
+            onClick={() => copy.mutate()}
+          >
+            Copy
+          </button>
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+type ProjectsProps = {
+  readonly list: readonly Project[];
+  readonly project: string;
+  readonly onPick: (id: string) => void;
+};
+
+function Projects({ list, project, onPick }: ProjectsProps) {
+  if (list.length < 2) return null;
+  return (
+    <label className="joins">
+      Project
+      <select className="select select-xs select-field" value={project} onChange={(event) => onPick(event.currentTarget.value)}>
+        {list.map((each) => (
+          <option key={each.id} value={each.id}>
+            {each.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+type ShotsProps = {
+  readonly project: string;
+  readonly chosen: readonly string[];
+  readonly except: string;
+  readonly onChange: (chosen: readonly string[]) => void;
+};
+
+function Shots({ project, chosen, except, onChange }: ShotsProps) {
+  const detail = useProject(project);
+  const shots = detail.data?.shots.filter((each) => each.id !== except) ?? [];
+  if (detail.data && shots.length === 0) return <p className="say">There is no other shot in this project.</p>;
+  return (
+    <div className="pick-list">
+      {shots.map((each) => (
+        <label key={each.id}>
+          <input
+            type="checkbox"
+            checked={chosen.includes(each.id)}
+            onChange={(event) =>
+              onChange(event.currentTarget.checked ? [...chosen, each.id] : chosen.filter((id) => id !== each.id))
+            }
+          />
+          {each.name}
+        </label>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,52 @@
+/** Before a region that is used goes: who uses it, and what is to become of them. */
+
+import { useBench } from "../bench/store";
+import { passesUsing, regionOf, regionsUsing } from "../document/edit";
+import { Dialog } from "../marks/Dialog";
+
+type Props = {
+  readonly region: string;
+  readonly onClose: () => void;
+  readonly onDelete: (passes: "go" | "whole") => void;
+};
+
+function listed(names: readonly string[]): string {
+  return names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
+}
+
+export function DeleteDialog({ region, onClose, onDelete }: Props) {
+  const sheet = useBench((state) => state.sheet);
+  const name = regionOf(sheet, region)?.name ?? "";
+  const passes = passesUsing(sheet, region).map((pass) => `“${pass.name}”`);
+  const regions = regionsUsing(sheet, region).map((each) => `“${each.name}”`);
+  return (
+    <Dialog title={`Delete “${name}”?`} onClose={onClose}>
+      <div className="question">
+        {passes.length > 0 && (
+          <p className="say">
+            {passes.length === 1 ? "The pass" : "The passes"} {listed(passes)} {passes.length === 1 ? "works" : "work"} on it.
+          </p>
+        )}
+        {regions.length > 0 && (
+          <p className="say">
+            It is a part of {listed(regions)}, which {regions.length === 1 ? "goes" : "go"} on without it.
+          </p>
+        )}
+        <div className="answers">
+          {passes.length > 0 && (
+            <button type="button" className="btn btn-sm plain line" onClick={() => onDelete("go")}>
+              Delete it with {passes.length === 1 ? "that pass" : "those passes"}
+            </button>
+          )}
+          <button type="button" className="btn btn-sm plain line" onClick={() => onDelete("whole")}>
+            {passes.length === 0 ? "Delete it" : `Delete it; ${passes.length === 1 ? "the pass takes" : "the passes take"} the whole picture`}
+          </button>
+          <button type="button" className="btn btn-sm plain line" onClick={onClose}>
+            Keep it
+          </button>
+        </div>
+        <p className="say">Undo brings it back.</p>
+      </div>
+    </Dialog>
+  );
+}

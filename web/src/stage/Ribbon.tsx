@@ -1,0 +1,131 @@
+/** The edge ribbon: a region's outline unrolled into a strip, inside above, outside below; a press goes there. */
+
+import { type PointerEvent, useEffect, useState, type WheelEvent } from "react";
+import { fetchRibbon, type RibbonPicture, type Shot } from "../api/client";
+import { latest } from "../bench/latest";
+import { regionInView, useBench } from "../bench/store";
+import { regionOf } from "../document/edit";
+import type { Point } from "../document/zoom";
+import { EdgeGraph } from "./EdgeGraph";
+
+const HALF = 48;
+const GRAPH = 188;
+const ZOOMS = [1, 2, 4] as const;
+const OF = ["picture", "matte", "source"] as const;
+/** After a press the picture is shown at least this large. */
+const LEAST_SCALE = 1;
+
+type Of = (typeof OF)[number];
+
+export function Ribbon({ shot }: { readonly shot: Shot }) {
+  const region = useBench((state) => regionOf(state.sheet, regionInView(state)));
+  const stage = useBench((state) => state.stage);
+  const compare = useBench((state) => state.compare);
+  const [zoom, setZoom] = useState<number>(2);
+  const [of, setOf] = useState<Of>("picture");
+  const [start, setStart] = useState(0);
+  const [at, setAt] = useState<Point | null>(null);
+  const width = Math.max(120, Math.round((stage?.width ?? 600) * (compare === "two-up" ? 2 : 1)) - GRAPH - 56);
+  const { made, problem } = useRibbon(region?.id ?? null, { start, width, half: HALF, zoom, of });
+  const last = Math.max((made?.total ?? 0) - width, 0);
+  const place = (event: PointerEvent<HTMLElement>) => {
+    const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
+    return made?.places[Math.min(Math.floor(x / made.every), made.places.length - 1)] ?? null;
+  };
+  return (
+    <section className="ribbon" aria-label="Edge ribbon">
+      <div className="ribbon-head">
+        <b>{region ? `Edge of ${region.name}` : "Edge ribbon"}</b>
+        <Words name="Size of the ribbon" all={ZOOMS} chosen={zoom} say={(each) => `${each * 100} %`} onPick={setZoom} />
+        <Words name="What the ribbon shows" all={OF} chosen={of} say={(each) => each} onPick={setOf} />
+        <span className="note">{problem || (region ? "inside above, outside below; a press goes there" : "Choose a region to see its edge.")}</span>
+        <button type="button" className="word" onClick={() => useBench.setState({ ribbon: false })}>
+          close
+        </button>
+      </div>
+      {region && <div className="ribbon-body">
+        <div>
+          <button
+            type="button"
+            className="strip"
+            style={{ width, height: 2 * HALF }}
+            aria-label="The edge as a strip"
+            onPointerMove={(event) => setAt(place(event))}
+            onPointerUp={(event) => goTo(place(event), shot)}
+            onWheel={(event: WheelEvent) => setStart(Math.min(Math.max(start + Math.round(event.deltaY + event.deltaX), 0), last))}
+          >
+            {made && <img src={made.url} alt="" style={{ left: made.start - start }} draggable={false} />}
+            <span className="middle" />
+          </button>
+          <input
+            type="range"
+            className="along"
+            aria-label="Along the edge"
+            min={0}
+            max={last}
+            step={1}
+            value={Math.min(start, last)}
+            disabled={last === 0}
+            onChange={(event) => setStart(Number(event.currentTarget.value))}
+          />
+        </div>
+        <EdgeGraph region={region.id} at={at ?? made?.places.find((each) => each !== null) ?? null} reach={HALF / zoom} />
+      </div>}
+    </section>
+  );
+}
+
+type WordsProps<Each> = {
+  readonly name: string;
+  readonly all: readonly Each[];
+  readonly chosen: Each;
+  readonly say: (each: Each) => string;
+  readonly onPick: (each: Each) => void;
+};
+
+function Words<Each extends string | number>({ name, all, chosen, say, onPick }: WordsProps<Each>) {
+  return (
+    <span className="grounds" role="radiogroup" aria-label={name}>
+      {all.map((each) => (
+        <button key={each} type="button" role="radio" className="word" aria-checked={each === chosen} onClick={() => onPick(each)}>
+          {say(each)}
+        </button>
+      ))}
+    </span>
+  );
+}
+
+/** Shows the place of the edge in the middle of the stage. */
+function goTo(place: Point | null, shot: Shot): void {
+  const { stage, zoom } = useBench.getState();
+  if (!place || !stage) return;
+  const scale = Math.max(zoom?.scale ?? 0, LEAST_SCALE, Math.min(stage.width / shot.width, stage.height / shot.height));
+  useBench.setState({ zoom: { scale, x: stage.width / 2 - place.x * scale, y: stage.height / 2 - place.y * scale } });
+}
+
+type Cut = { readonly start: number; readonly width: number; readonly half: number; readonly zoom: number; readonly of: Of };
+
+/** The strip of the draft at rest; the last one stays while the next comes. */
+function useRibbon(region: string | null, cut: Cut) {
+  const at = useBench((state) => state.at);
+  const sheet = useBench((state) => state.sheet);
+  const moving = useBench((state) => state.moving);
+  const [made, setMade] = useState<RibbonPicture | null>(null);
+  const [problem, setProblem] = useState("");
+  const [ask] = useState(() =>
+    latest<Parameters<typeof fetchRibbon>>(async (order) => {
+      try {
+        setMade(await fetchRibbon(...order));
+        setProblem("");
+      } catch (error) {
+        setProblem(error instanceof Error ? error.message : "");
+      }
+    }),
+  );
+  const { start, width, half, zoom, of } = cut;
+  useEffect(() => {
+    if (at && region && !moving) ask.want([at, { sheet: sheet as never, region, start, width, half, zoom, of }]);
+  }, [ask, at, sheet, moving, region, start, width, half, zoom, of]);
+  useEffect(() => () => void (made && URL.revokeObjectURL(made.url)), [made]);
+  return { made: region ? made : null, problem };
+}

@@ -1,0 +1,100 @@
+/** The numbers of one part of a region, or what it stands for. */
+
+import { useState } from "react";
+import type { Catalogue, Parameter, Part, Region } from "../api/client";
+import { change } from "../bench/saving";
+import { useBench } from "../bench/store";
+import { setPart, setPartValues, type Value } from "../document/edit";
+import type { Frame } from "../document/numbers";
+import { Fader } from "./Fader";
+import { OPACITY } from "./parameters";
+import { completeValues, kindOf } from "./values";
+
+/** Whether a parameter means anything beside these values. */
+function holds(parameter: Parameter, values: Readonly<Record<string, Value>>): boolean {
+  const [choice, option] = parameter.needs;
+  return choice === undefined || values[choice] === option;
+}
+
+/** Faders in the order of the declaration, with a rule where the kind of number changes. */
+const RULE_BEFORE = new Set(["width", "feather_in"]);
+/** From so many on they take the whole width of the tray. */
+const MANY = 8;
+
+type FadersProps = {
+  readonly catalogue: Catalogue;
+  readonly region: Region;
+  readonly part: Part;
+  readonly frame: Frame;
+};
+
+export function PartFaders({ catalogue, region, part, frame }: FadersProps) {
+  const [hand, setHand] = useState("");
+  const kind = kindOf(catalogue, part.kind);
+  if (!kind) return null;
+  const values = completeValues(kind, part.values ?? {});
+  const set = (id: string, name: string, value: Value, end: boolean) => {
+    setHand(id);
+    change(setPartValues(useBench.getState().sheet, region.id, part.id, { [id]: value }), name.toLowerCase(), end);
+  };
+  const opacity = (value: number, end: boolean) => {
+    setHand("opacity");
+    change(setPart(useBench.getState().sheet, region.id, part.id, { opacity: value }), "opacity", end);
+  };
+  const faders = kind.parameters.filter((parameter) => parameter.kind === "number" && holds(parameter, values));
+  return (
+    <div className={`faders spread${faders.length < MANY ? " few" : ""}`}>
+      {part.kind === "region" && <StandsFor {...{ region, part }} />}
+      {faders.flatMap((parameter, index) => [
+        index > 0 && RULE_BEFORE.has(parameter.id) && (
+          <span key={`rule-${parameter.id}`} className="rule" style={{ margin: "0 2px 12px" }} />
+        ),
+        <Fader
+          key={parameter.id}
+          parameter={parameter}
+          value={Number(values[parameter.id])}
+          frame={frame}
+          active={hand === parameter.id}
+          withPixels
+          onChange={(value) => set(parameter.id, parameter.name, value, false)}
+          onChangeEnd={(value) => set(parameter.id, parameter.name, value, true)}
+        />,
+      ])}
+      <Fader
+        parameter={OPACITY}
+        value={part.opacity}
+        frame={frame}
+        active={hand === "opacity"}
+        withPixels
+        onChange={(value) => opacity(value, false)}
+        onChangeEnd={(value) => opacity(value, true)}
+      />
+    </div>
+  );
+}
+
+/** Which region a part stands for. */
+function StandsFor({ region, part }: { readonly region: Region; readonly part: Part }) {
+  const regions = useBench((state) => state.sheet.regions);
+  const pick = (id: string) =>
+    change(setPartValues(useBench.getState().sheet, region.id, part.id, { region: id }), "which region");
+  return (
+    <label className="stands-for">
+      It stands for
+      <select
+        className="select select-xs select-field"
+        value={String(part.values?.region ?? "")}
+        onChange={(event) => pick(event.currentTarget.value)}
+      >
+        {regions
+          .filter((each) => each.id !== region.id)
+          .map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.name}
+            </option>
+          ))}
+      </select>
+      <small>What is changed there changes here.</small>
+    </label>
+  );
+}

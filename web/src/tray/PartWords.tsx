@@ -1,0 +1,107 @@
+/** What is said of one part of a region besides its numbers: choices, and what can be done to it. */
+
+import type { Catalogue, Part, Region } from "../api/client";
+import { follow, mirror } from "../bench/regions";
+import { change } from "../bench/saving";
+import { choose, useBench } from "../bench/store";
+import { partEarlier, removePart, setPart, setPartValues } from "../document/edit";
+import { kindOf } from "./values";
+
+type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly part: Part };
+
+/** The choices of a part, as words in a row. */
+export function Edge({ catalogue, region, part }: Props) {
+  const choices = kindOf(catalogue, part.kind)?.parameters.filter((parameter) => parameter.kind === "choice") ?? [];
+  const set = (id: string, value: string, label: string) =>
+    change(setPartValues(useBench.getState().sheet, region.id, part.id, { [id]: value }), label);
+  return choices.map((parameter) => (
+    <div key={parameter.id} className="joins" role="radiogroup" aria-label={parameter.name}>
+      {parameter.name}:
+      {parameter.options?.map((option) => (
+        <button
+          key={option.id}
+          type="button"
+          role="radio"
+          className="word"
+          aria-checked={(part.values?.[parameter.id] ?? parameter.neutral) === option.id}
+          onClick={() => set(parameter.id, option.id, parameter.name.toLowerCase())}
+        >
+          {option.name}
+        </button>
+      ))}
+    </div>
+  ));
+}
+
+const CLOSENESS = [
+  [0.001, "closer"],
+  [0.003, "evenly"],
+  [0.01, "looser"],
+] as const;
+
+/** While the way of the pen is kept, the curve can follow it closer or looser; accepted, its points are its own. */
+export function Follows({ region, part }: Omit<Props, "catalogue">) {
+  if (!part.path?.length) return null;
+  const accept = () =>
+    change(setPart(useBench.getState().sheet, region.id, part.id, { path: [] }), "accept the curve");
+  return (
+    <div className="joins">
+      Follow:
+      {CLOSENESS.map(([tolerance, name]) => (
+        <button key={name} type="button" className="word" onClick={() => void follow(region.id, part.id, tolerance)}>
+          {name}
+        </button>
+      ))}
+      <button type="button" className="word" title="Keeps the points, lets the way of the pen go" onClick={accept}>
+        accept
+      </button>
+    </div>
+  );
+}
+
+export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
+  const set = (fields: Partial<Part>, label: string) =>
+    change(setPart(useBench.getState().sheet, region.id, part.id, fields), label);
+  const remove = () => {
+    choose({ kind: "where", pass: passOf(), region: region.id, part: null });
+    change(removePart(useBench.getState().sheet, region.id, part.id), "remove a part");
+  };
+  const at = region.parts.findIndex((each) => each.id === part.id);
+  const earlier = () => change(partEarlier(useBench.getState().sheet, region.id, part.id), "order of parts");
+  return (
+    <div className="joins">
+      <button
+        type="button"
+        className="word"
+        title="Takes everything but the part itself"
+        aria-pressed={part.complement}
+        onClick={() => set({ complement: !part.complement }, "all but")}
+      >
+        all but it
+      </button>
+      <button type="button" className="word" aria-pressed={!part.on} onClick={() => set({ on: !part.on }, part.on ? "part off" : "part on")}>
+        off
+      </button>
+      {part.kind !== "region" && (
+        <button type="button" className="word" title="Left to right about the frame's middle" onClick={() => void mirror(region.id, part.id)}>
+          mirror
+        </button>
+      )}
+      {at > 0 && (
+        <button type="button" className="word" title="One place earlier among the parts" onClick={earlier}>
+          earlier
+        </button>
+      )}
+      {region.parts.length > 1 && (
+        <button type="button" className="word" onClick={remove}>
+          remove
+        </button>
+      )}
+    </div>
+  );
+}
+
+function passOf(): string | null {
+  const { choice } = useBench.getState();
+  return choice.kind === "nothing" ? null : choice.pass;
+}

@@ -1,0 +1,112 @@
+/** Islands and holes of a region's matte, each kept or dropped. */
+
+import { useEffect, useState } from "react";
+import { api, asked, fetchPreviewUrl, type Piece as Schema, PLAIN_VIEW, type Region, type Shot } from "../api/client";
+import { change } from "../bench/saving";
+import { useBench } from "../bench/store";
+import { setRegion, withLower } from "../document/edit";
+import { useLatest } from "../bench/useLatest";
+
+type Props = { readonly region: Region; readonly shot: Shot };
+type Piece = Omit<Schema, "box"> & { readonly box: readonly number[] };
+type Found = { readonly pieces: readonly Piece[]; readonly more: number };
+
+const WIDTH = 84;
+const HEIGHT = 56;
+/** Room round a piece, so that it is seen where it lies. */
+const ROUND = 0.35;
+
+export function Pieces({ region, shot }: Props) {
+  const found = usePieces(region);
+  if (!found) return <p className="say">One moment…</p>;
+  if (found.pieces.length === 0) return <p className="say">The matte is of one piece, and has no hole.</p>;
+  const set = (piece: Piece) => {
+    const { kind, x, y } = piece;
+    const dropped = region.dropped ?? [];
+    const next = piece.dropped
+      ? dropped.filter((each) => each.kind !== kind || each.x !== x || each.y !== y)
+      : [...dropped, { kind, x, y }];
+    const label = `${piece.dropped ? "keep" : "drop"} ${kind === "hole" ? "a hole" : "an island"}`;
+    change(setRegion(useBench.getState().sheet, region.id, { dropped: next }), label);
+  };
+  return (
+    <div className="pieces" role="list" aria-label="Islands and holes">
+      {found.pieces.map((piece) => (
+        <div key={`${piece.kind} ${piece.x} ${piece.y}`} className={`piece${piece.dropped ? " dropped" : ""}`} role="listitem">
+          <Thumb {...{ region, shot, piece }} />
+          <span className="name">
+            {piece.kind}, {areaText(piece.area)}
+          </span>
+          <button type="button" className="word" aria-label={`${piece.dropped ? "keep" : "drop"} the ${piece.kind}`} onClick={() => set(piece)}>
+            {piece.dropped ? "dropped; keep" : "drop"}
+          </button>
+        </div>
+      ))}
+      {found.more > 0 && <p className="say">And {found.more} smaller ones. Opening or smoothing takes them all at once.</p>}
+    </div>
+  );
+}
+
+function areaText(area: number): string {
+  const percent = area * 100;
+  return percent < 0.01 ? "under 0.01 %" : `${percent.toFixed(percent < 1 ? 2 : 1)} %`;
+}
+
+/** What is found on the region at rest; the last answer stays while the next one comes. */
+function usePieces(region: Region): Found | null {
+  const at = useBench((state) => state.at);
+  const sheet = useBench((state) => state.sheet);
+  const moving = useBench((state) => state.moving);
+  const regions = withLower(sheet, region);
+  const key = JSON.stringify(regions);
+  const now = useLatest(regions);
+  const [found, setFound] = useState<Found | null>(null);
+  useEffect(() => {
+    if (!at || moving || !key) return;
+    let gone = false;
+    const body = { sheet: { version: 1, regions: now.current, passes: [] } as never, region: region.id };
+    asked(api.POST("/api/projects/{project}/shots/{shot}/pieces", { params: { path: { ...at } }, body }))
+      .then((made) => !gone && setFound(made))
+      .catch((error: unknown) => useBench.setState({ problem: error instanceof Error ? error.message : "" }));
+    return () => {
+      gone = true;
+    };
+  }, [at, key, now, region.id, moving]);
+  return found;
+}
+
+/** The matte round a piece, as it would be with nothing dropped. */
+function Thumb({ region, shot, piece }: Props & { readonly piece: Piece }) {
+  const at = useBench((state) => state.at);
+  const [url, setUrl] = useState<string | null>(null);
+  const sheet = useBench((state) => state.sheet);
+  const whole = JSON.stringify(withLower(sheet, { ...region, dropped: [] }));
+  const [left = 0, top = 0, right = 0, bottom = 0] = piece.box;
+  useEffect(() => {
+    if (!at) return;
+    let gone = false;
+    const wide = Math.max(right - left, ((bottom - top) * WIDTH) / HEIGHT, 0.02) * (1 + 2 * ROUND);
+    const high = (wide * HEIGHT) / WIDTH;
+    const x = Math.max(((left + right - wide) / 2) * shot.height, 0);
+    const y = Math.max(((top + bottom - high) / 2) * shot.height, 0);
+    const width = Math.min(wide * shot.height, shot.width - x);
+    const height = Math.min(high * shot.height, shot.height - y);
+    const order = {
+      sheet: { version: 1, regions: JSON.parse(whole), passes: [] } as never,
+      view: "matte" as const,
+      rectangle: [x, y, width, height] as [number, number, number, number],
+      scale: Math.min((2 * WIDTH) / width, 1),
+      region: region.id,
+      ...PLAIN_VIEW,
+      format: "png" as const,
+    };
+    fetchPreviewUrl(at, order)
+      .then((made) => (gone ? URL.revokeObjectURL(made) : setUrl(made)))
+      .catch(() => setUrl(null));
+    return () => {
+      gone = true;
+    };
+  }, [at, whole, region.id, shot, left, top, right, bottom]);
+  useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
+  return <span className="thumb">{url && <img src={url} alt="" width={WIDTH} height={HEIGHT} />}</span>;
+}

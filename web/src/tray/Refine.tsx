@@ -1,0 +1,94 @@
+/** Refining a region's finished matte: faders, and how far to grow beside a blur. */
+
+import { useState } from "react";
+import { api, asked, type Catalogue, type Region } from "../api/client";
+import { change } from "../bench/saving";
+import { useBench } from "../bench/store";
+import { passesUsing, setRefine, setRegion } from "../document/edit";
+import type { Frame } from "../document/numbers";
+import { Fader } from "./Fader";
+import { completeValues } from "./values";
+
+type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly frame: Frame };
+
+export function RefineFaders({ catalogue, region, frame }: Props) {
+  const [hand, setHand] = useState("");
+  const values = completeValues({ parameters: catalogue.refine }, region.refine ?? {});
+  const set = (id: string, name: string, value: number, end: boolean) => {
+    setHand(id);
+    change(setRefine(useBench.getState().sheet, region.id, { [id]: value }), name.toLowerCase(), end);
+  };
+  return (
+    <div className="faders spread few">
+      {catalogue.refine.map((parameter) => (
+        <Fader
+          key={parameter.id}
+          parameter={parameter}
+          value={Number(values[parameter.id])}
+          frame={frame}
+          active={hand === parameter.id}
+          withPixels
+          onChange={(value) => set(parameter.id, parameter.name, value, false)}
+          onChangeEnd={(value) => set(parameter.id, parameter.name, value, true)}
+        />
+      ))}
+    </div>
+  );
+}
+
+type Softness = { readonly sigma_px: number | null; readonly grow: number; readonly says: string };
+
+/** What growing a region is good for; beside a blur, measured on the picture's own edge. */
+export function RefineAdvice({ region }: { readonly region: Region }) {
+  const at = useBench((state) => state.at);
+  const blurred = useBench((state) =>
+    passesUsing(state.sheet, region.id).some((pass) => pass.inside?.blur || pass.outside?.blur),
+  );
+  const [found, setFound] = useState<Softness | null>(null);
+  const measure = async () => {
+    if (!at) return;
+    const body = { sheet: useBench.getState().sheet as never, region: region.id };
+    try {
+      setFound(
+        await asked(api.POST("/api/projects/{project}/shots/{shot}/softness", { params: { path: { ...at } }, body })),
+      );
+    } catch (error) {
+      useBench.setState({ problem: error instanceof Error ? error.message : "" });
+    }
+  };
+  const grow = (by: number) => change(setRefine(useBench.getState().sheet, region.id, { grow: by }), "grow");
+  return (
+    <>
+      <p className="say small">
+        {found?.says ??
+          (blurred
+            ? "A blur works beside this region. How far it should grow follows from how soft the picture's edge is."
+            : "Done to the finished matte, from left to right.")}
+      </p>
+      <div className="joins">
+        {blurred && (
+          <button type="button" className="word" onClick={() => void measure()}>
+            measure the edge
+          </button>
+        )}
+        {found && found.grow > 0 && (
+          <button type="button" className="word" onClick={() => grow(found.grow)}>
+            grow by {(found.grow * 100).toFixed(2)} %
+          </button>
+        )}
+        <button type="button" className="word" onClick={() => useBench.setState({ ribbon: true })}>
+          edge ribbon
+        </button>
+        {Object.keys(region.refine ?? {}).length > 0 && (
+          <button
+            type="button"
+            className="word"
+            onClick={() => change(setRegion(useBench.getState().sheet, region.id, { refine: {} }), "refine nothing")}
+          >
+            back to none
+          </button>
+        )}
+      </div>
+    </>
+  );
+}
