@@ -225,9 +225,15 @@ def _joined(found: list[tuple[Points, str]]) -> list[tuple[Points, Join]]:
     if all(join in ("add", "subtract", "intersect") for join in said):
         return [(points, join) for points, join in found]  # type: ignore[misc]
     ways = [flattened(points, 1e-3) for points, _ in found]
-    deep = [sum(_holds(other, way[0]) for other in ways if other is not way) for way in ways]
+    deep = [sum(_lies_within(way, other) for other in ways if other is not way) for way in ways]
     order = sorted(range(len(found)), key=lambda k: deep[k])
     return [(found[k][0], "subtract" if deep[k] % 2 else "add") for k in order]
+
+
+def _lies_within(way: Path, other: Path) -> bool:
+    """Whether an outline lies within another; a side that both share decides nothing."""
+    places = np.concatenate([way, (way + np.roll(way, -1, axis=0)) / 2])
+    return sum(_holds(other, place) for place in places) > len(places) / 2
 
 
 def _holds(way: Path, point: NDArray[np.float64]) -> bool:

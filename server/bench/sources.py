@@ -4,18 +4,30 @@ import os
 import shutil
 import threading
 from collections import OrderedDict
+from functools import lru_cache
 from pathlib import Path
 
 from django.conf import settings
 
 from calado.media.mattes import folder_tables
 from calado.media.stills import Still, read_still
+from calado.region.matte import Table, Tables
 from calado.render.engine import Engine
 from calado.render.source import Source, open_source, source_of, store_source
 from server.projects.models import Shot
 
-TABLES = folder_tables(Path(settings.MATTE_ROOT))
-ENGINE = Engine(tables=TABLES)
+
+@lru_cache(maxsize=1)
+def _tables(folder: str) -> Tables:
+    return folder_tables(Path(folder))
+
+
+def matte_table(digest: str) -> Table:
+    """Return the sums of an imported matte."""
+    return _tables(str(settings.MATTE_ROOT))(digest)
+
+
+ENGINE = Engine(tables=matte_table)
 _OPEN_AT_MOST = 12
 _open: OrderedDict[str, Source] = OrderedDict()
 _lock = threading.Lock()

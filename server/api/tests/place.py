@@ -10,7 +10,13 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, SimpleTestCase, override_settings
 from PIL import Image
 
-FOLDERS = {"MEDIA_ROOT": "shots", "CACHE_ROOT": "cache", "EXPORT_ROOT": "exports", "FILE_UPLOAD_TEMP_DIR": "incoming"}
+FOLDERS = {
+    "MEDIA_ROOT": "shots",
+    "CACHE_ROOT": "cache",
+    "MATTE_ROOT": "mattes",
+    "EXPORT_ROOT": "exports",
+    "FILE_UPLOAD_TEMP_DIR": "incoming",
+}
 
 
 def picture(seed: int = 0, size: tuple[int, int] = (120, 80), kind: str = "PNG") -> bytes:

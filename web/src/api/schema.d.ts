@@ -384,6 +384,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Follow Path
+         * @description Return a draft with a curve that follows its pen's path closer, or looser; nothing is saved yet.
+         */
+        post: operations["server_api_regions_follow_path"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/shots/{shot}/outlines": {
         parameters: {
             query?: never;
@@ -634,7 +654,7 @@ export interface components {
     schemas: {
         /**
          * AdjustmentOut
-         * @description An adjustment as declared.
+         * @description An adjustment as declared; one of a region means nothing on the whole picture.
          */
         AdjustmentOut: {
             /** Id */
@@ -645,6 +665,8 @@ export interface components {
             group: string;
             /** Says */
             says: string;
+            /** Of A Region */
+            of_a_region: boolean;
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
         };
@@ -927,6 +949,11 @@ export interface components {
              * @default []
              */
             points: number[][];
+            /**
+             * Path
+             * @default []
+             */
+            path: number[][];
         };
         /**
          * Pass
@@ -1278,6 +1305,22 @@ export interface components {
             region: string;
             /** Part */
             part?: string | null;
+        };
+        /**
+         * FollowIn
+         * @description A curve that follows the path of a pen, and within which distance, in picture heights.
+         */
+        FollowIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Region */
+            region: string;
+            /** Part */
+            part: string;
+            /** Tolerance */
+            tolerance: number;
         };
         /**
          * SvgIn
@@ -2391,6 +2434,51 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MirrorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_regions_follow_path: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowIn"];
             };
         };
         responses: {
