@@ -12,6 +12,7 @@ import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.region.blocks import allowed_miss, at_quarter, smooth_block
 from calado.region.box import fitted_ellipse, mapped_box
 from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, Near, PartKind, edge_of, place_parameters
 from calado.region.profile import matte_at
@@ -22,8 +23,6 @@ from calado.strips import each_strip
 from calado.window import Window
 
 BLOCK = 32
-#: error allowed to the interpolated distance: in pixels, or in shares of the feathered band, whichever is larger
-PIXEL_TOLERANCE, BAND_TOLERANCE = 0.02, 0.0005
 THINNEST = 1e-4
 
 
@@ -44,35 +43,6 @@ def _exact_block(x0, y0, size, frame, points, edge, profile, left, top, out):  #
 
 
 @nb.njit(nogil=True, cache=True)
-def _smooth_block(x0, y0, size, nodes, frame, edge, profile, left, top, out):  # type: ignore[no-untyped-def]
-    """Fill a block from its 3 × 3 distances by biquadratic interpolation."""
-    first, last = max(x0, left), min(x0 + size, left + out.shape[1])
-    inward, outward, pixel = np.float32(edge[0]), np.float32(edge[1]), np.float32(frame[4])
-    wide = profile == 0 and edge[0] + edge[1] >= 2 * frame[4]
-    scale = np.float32(1.0 / max(edge[0] + edge[1], frame[4]))
-    for y in range(max(y0, top), min(y0 + size, top + out.shape[0])):
-        s = 2.0 * (y - y0) / size
-        wa, wb, wc = 0.5 * (1 - s) * (2 - s), s * (2 - s), 0.5 * s * (s - 1)
-        a = wa * nodes[0] + wb * nodes[3] + wc * nodes[6]
-        b = wa * nodes[1] + wb * nodes[4] + wc * nodes[7]
-        c = wa * nodes[2] + wb * nodes[5] + wc * nodes[8]
-        c0 = np.float32(a)
-        c1 = np.float32((2 * b - 1.5 * a - 0.5 * c) * 2 / size)
-        c2 = np.float32((0.5 * a - b + 0.5 * c) * 4 / size**2)
-        row = out[y - top]
-        if wide:
-            for x in range(first, last):
-                step = np.float32(x - x0)
-                t = (outward - (c0 + (c1 + c2 * step) * step)) * scale
-                t = min(max(t, np.float32(0)), np.float32(1))
-                row[x - left] = t * t * (np.float32(3) - np.float32(2) * t)
-        else:
-            for x in range(first, last):
-                step = np.float32(x - x0)
-                row[x - left] = matte_at(c0 + (c1 + c2 * step) * step, inward, outward, pixel, profile)
-
-
-@nb.njit(nogil=True, cache=True)
 def _block(x0, y0, size, frame, points, edge, profile, left, top, out):  # type: ignore[no-untyped-def]
     """Fill one block of the picture's grid; return False where interpolation would show and nothing was filled."""
     half = size * 0.5
@@ -90,20 +60,14 @@ def _block(x0, y0, size, frame, points, edge, profile, left, top, out):  # type:
     nodes = np.empty(9)
     for k in range(9):
         nodes[k] = centre if k == 4 else _distance(x0 + half * (k % 3), y0 + half * (k // 3), frame, points)
-    allowed = max(PIXEL_TOLERANCE * frame[4], BAND_TOLERANCE * (edge[0] + edge[1]))
+    allowed = allowed_miss(edge, frame[4])
     worst = 0.0
     for k in range(4):
-        # at the quarter points the quadratic weights of the three nodes are 3/8, 6/8, -1/8 from the near end
-        i, j = 2 * (k % 2), 6 * (k // 2)
-        flat = 0.0
-        for row in range(3):
-            across = 0.375 * nodes[row * 3 + i] + 0.75 * nodes[row * 3 + 1] - 0.125 * nodes[row * 3 + 2 - i]
-            flat += across * (0.75 if row == 1 else 0.375 if row * 3 == j else -0.125)
         x, y = x0 + size * (0.25 + 0.5 * (k % 2)), y0 + size * (0.25 + 0.5 * (k // 2))
-        worst = max(worst, abs(_distance(x, y, frame, points) - flat))
+        worst = max(worst, abs(_distance(x, y, frame, points) - at_quarter(nodes, k)))
     if worst > allowed:
         return False
-    _smooth_block(x0, y0, size, nodes, frame, edge, profile, left, top, out)
+    smooth_block(x0, y0, size, nodes, frame[4], edge, profile, left, top, out)
     return True
 
 

@@ -44,8 +44,9 @@ def tell_catalogue() -> CatalogueOut:
 
 
 def _adjustment(a: AdjustmentDeclaration) -> AdjustmentOut:
-    told = {"id": a.id, "name": a.name, "group": a.group, "says": a.says, "of_a_region": a.of_a_region}
-    return AdjustmentOut(**told, parameters=_parameters(a))
+    return AdjustmentOut(
+        id=a.id, name=a.name, group=a.group, says=a.says, of_a_region=a.of_a_region, parameters=_parameters(a)
+    )
 
 
 def _part_kind(kind: PartKind) -> PartKindOut:

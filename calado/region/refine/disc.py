@@ -79,7 +79,7 @@ def _held(value, size):  # type: ignore[no-untyped-def]
     return min(max(value, 0), size - 1)
 
 
-@nb.njit(nogil=True, cache=True)
+@nb.njit(nogil=True, cache=True, fastmath=True)
 def _along_rows(source, radius, y0, y1, x0, x1, out):  # type: ignore[no-untyped-def]
     """Take in each row of the disc, from end to end, by maxima over runs of 2ⁿ pixels."""
     height, width = source.shape
@@ -115,7 +115,7 @@ def _along_rows(source, radius, y0, y1, x0, x1, out):  # type: ignore[no-untyped
                 line[k] = max(line[k], max(most, max(left, right)))
 
 
-@nb.njit(nogil=True, cache=True)
+@nb.njit(nogil=True, cache=True, fastmath=True)
 def _along_rim(source, radius, y0, y1, x0, x1, out):  # type: ignore[no-untyped-def]
     """Take in the upper and the lower rim, column by column."""
     height, width = source.shape
@@ -135,7 +135,7 @@ def _along_rim(source, radius, y0, y1, x0, x1, out):  # type: ignore[no-untyped-
                 line[k] = max(line[k], max(above, below))
 
 
-@nb.njit(nogil=True, cache=True)
+@nb.njit(nogil=True, cache=True, fastmath=True)
 def _in_directions(source, radius, directions, y0, y1, x0, x1, out):  # type: ignore[no-untyped-def]
     height, width = source.shape
     for d in range(directions.shape[0]):
