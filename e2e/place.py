@@ -47,9 +47,11 @@ class Calado:
 
     def start(self) -> None:
         command = [sys.executable, "manage.py", "serve", "--port", str(self.port)]
-        self.process = subprocess.Popen(
-            command, cwd=ROOT, env=self.surroundings, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
-        )
+        # a pipe that nobody reads would fill up and hold the server
+        with (self.data / "said").open("a") as said:
+            self.process = subprocess.Popen(
+                command, cwd=ROOT, env=self.surroundings, stdout=said, stderr=subprocess.STDOUT, text=True
+            )
         limit = time.monotonic() + 60
         while time.monotonic() < limit:
             try:
@@ -64,9 +66,9 @@ class Calado:
         if self.process is None:
             return ""
         self.process.send_signal(signal.SIGINT)
-        out, _ = self.process.communicate(timeout=20)
+        self.process.wait(timeout=30)
         self.process = None
-        return out
+        return (self.data / "said").read_text()
 
     def close(self) -> None:
         self.stop()

@@ -126,7 +126,7 @@ class BenchTest(InBrowser):
         shelf = self.page.get_by_label("Shelf")
         shelf.get_by_role("button", name="duplicate").click()
         self.until(lambda: [region["name"] for region in self.sheet()["regions"]], ["frame oval", "frame oval 2"])
-        shelf.get_by_role("button", name="remove spare").click()
+        shelf.get_by_role("button", name="delete").click()
         self.until(lambda: len(self.sheet()["regions"]), 1)
         self.page.get_by_role("button", name="Vignette", exact=True).click()
         self.page.get_by_role("button", name="delete", exact=True).click()

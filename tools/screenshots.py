@@ -92,6 +92,103 @@ def _drawing(page: Page) -> None:
     _settled(page)
 
 
+def _pull(page: Page, *points: tuple[float, float], steps: int = 3) -> None:
+    page.mouse.move(*points[0])
+    page.mouse.down()
+    for point in points[1:]:
+        page.mouse.move(*point, steps=steps)
+    page.mouse.up()
+    page.locator("[data-handle=Move]").wait_for()
+    _settled(page)
+
+
+def _draw(page: Page, kind: str, *points: tuple[float, float], join: str = "") -> None:
+    """Draw a new region, or a part that joins the one in hand."""
+    if join:
+        page.get_by_role("button", name=join, exact=True).click()
+    else:
+        page.keyboard.press("r")
+    page.get_by_role("radio", name=kind, exact=True).click()
+    _pull(page, *points)
+
+
+def _start_on(page: Page, starter: str, region: str) -> None:
+    page.keyboard.press("n")
+    page.locator(".starts-on").get_by_text(region, exact=True).click()
+    page.locator(f"[data-starter={starter}]").click()
+    page.locator("[data-handle=Move]").wait_for()
+    _settled(page)
+
+
+def _round(x: float, y: float, a: float, b: float) -> tuple[tuple[float, float], ...]:
+    return tuple((x + a * cos(k / 6), y + b * sin(k / 6)) for k in range(37))
+
+
+def _jobs(page: Page) -> None:
+    """Keep five whole jobs: an arch, a hole, two vignettes, one region in three passes, an edge by its ribbon."""
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "Night rehearsal")
+    _draw(page, "rectangle", (700, 330), (920, 560))
+    _draw(page, "ellipse", (700, 220), (920, 440), join="add")
+    page.keyboard.press("l")
+    _settled(page)
+    page.mouse.move(700, 740)
+    _settled(page)
+    _keep(page, "job-arch")
+    page.keyboard.press("v")
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "Five pots")
+    _draw(page, "curve", *_round(800, 350, 150, 170))
+    _draw(page, "curve", *_round(800, 300, 60, 50), join="subtract")
+    page.get_by_role("tab", name="Pieces").click()
+    page.locator(".piece img").first.wait_for()
+    page.keyboard.press("c")
+    page.get_by_role("radio", name="checker").click()
+    _settled(page)
+    _keep(page, "job-hole")
+    page.keyboard.press("v")
+    page.get_by_role("tab", name="Parts").click()
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "Dusk on the cobbles")
+    for _ in range(2):
+        _start(page, "vignette")
+    for field in ("feather_in", "feather_out"):
+        page.locator(f"[data-parameter={field}] input").fill("6")
+        page.keyboard.press("Enter")
+    page.locator("[data-parameter=width] input").fill("118")
+    page.keyboard.press("Enter")
+    page.keyboard.press("w")
+    _settled(page)
+    _keep(page, "job-two-vignettes")
+    page.keyboard.press("w")
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "The bench by the window")
+    _draw(page, "ellipse", *_round(700, 210, 110, 120))
+    for starter in ("vignette", "soft-edge", "call-out"):
+        _start_on(page, starter, "oval")
+    page.keyboard.press("u")
+    _settled(page)
+    _keep(page, "job-three-passes")
+    page.keyboard.press("u")
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, PORTRAIT)
+    page.keyboard.press("r")
+    page.get_by_role("radio", name="polygon").click()
+    for x, y in ((640, 190), (900, 150), (1010, 260), (1120, 470), (880, 560), (700, 500)):
+        page.mouse.click(x, y)
+    page.keyboard.press("Enter")
+    page.locator("[data-handle=Move]").wait_for()
+    _settled(page)
+    page.keyboard.press("g")
+    page.locator(".strip img").wait_for()
+    page.locator(".ribbon").get_by_role("radio", name="100 %").click()
+    page.wait_for_timeout(600)
+    page.mouse.move(700, 520)
+    page.wait_for_timeout(600)
+    _keep(page, "job-ribbon")
+    page.keyboard.press("g")
+
+
 def _export(page: Page) -> None:
     page.keyboard.press("e")
     dialog = page.get_by_role("dialog")
@@ -142,6 +239,7 @@ def main() -> None:
             _keep(page, "contact-sheet-dim")
             _bench(page)
             _drawing(page)
+            _jobs(page)
             _export(page)
             _day(page)
             browser.close()

@@ -92,12 +92,19 @@ def bt2020_to_linear(encoded: Floats) -> Floats:
 
 @dataclass(frozen=True)
 class Transfer:
-    """A pair of twins: ``encode`` takes linear light to signal, ``decode`` takes it back."""
+    """A pair of twins: ``encode`` takes linear light to signal, ``decode`` takes it back.
+
+    ``pieces`` are their numbers for a kernel: signal = slope · x up to the break, then scale · x^power − (scale − 1).
+    """
 
     name: str
     encode: Callable[[Floats], Floats]
     decode: Callable[[Floats], Floats]
+    #: break, slope, scale, power
+    pieces: tuple[float, float, float, float]
 
 
-SRGB = Transfer("srgb", linear_to_srgb, srgb_to_linear)
-BT2020 = Transfer("bt2020", linear_to_bt2020, bt2020_to_linear)
+SRGB = Transfer(
+    "srgb", linear_to_srgb, srgb_to_linear, (SRGB_LINEAR_BREAK, SRGB_SLOPE, 1 + SRGB_OFFSET, 1 / SRGB_POWER)
+)
+BT2020 = Transfer("bt2020", linear_to_bt2020, bt2020_to_linear, (BT2020_BETA, BT2020_SLOPE, BT2020_ALPHA, BT2020_POWER))

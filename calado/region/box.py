@@ -17,6 +17,8 @@ from calado.region.part import Points
 from calado.sheet.declare import Value, Values
 from calado.sheet.models import Part
 
+#: an ellipse nearer to a circle than this stands upright: its turn would be the hand's tremor
+ROUND = 1.08
 _DIGITS = 5
 _LEAST = 0.004
 
@@ -73,8 +75,14 @@ def fitted_ellipse(path: Points) -> dict[str, Value]:
     hull = _hull(path)
     centre, spread = _moments(hull)
     lengths, axes = np.linalg.eigh(spread)
-    turn = degrees(atan2(axes[1, 1], axes[0, 1]))
-    return _box(centre, 4 * sqrt(lengths[1]), 4 * sqrt(lengths[0]), _upright(turn))
+    width, height = 4 * sqrt(lengths[1]), 4 * sqrt(lengths[0])
+    turn = _upright(degrees(atan2(axes[1, 1], axes[0, 1])))
+    if width < ROUND * height:
+        return _box(centre, width, height, 0.0)
+    if abs(turn) > 45:
+        # the axis nearer to level is the width
+        width, height, turn = height, width, turn - 90 if turn > 0 else turn + 90
+    return _box(centre, width, height, turn)
 
 
 def fitted_rectangle(path: Points) -> dict[str, Value]:

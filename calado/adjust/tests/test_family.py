@@ -87,7 +87,9 @@ class Family(TestCase):
         for each in POINTS:
             planes = np.zeros((3, 2, 4), np.float32)
             each.into(planes, each.settings(strong(each), SRGB))
-            np.testing.assert_allclose(planes, 0, atol=1e-9, err_msg=each.id)
+            self.assertTrue(np.isfinite(planes).all(), each.id)
+            if each.id != "black":  # which moves black itself
+                np.testing.assert_allclose(planes, 0, atol=1e-9, err_msg=each.id)
 
     def test_far_values_stay_finite(self) -> None:
         for each in POINTS:

@@ -11,7 +11,7 @@ export type Ground = "grey" | "black" | "white" | "checker";
 /** How the result is held against the source. */
 export type Compare = "none" | "wipe" | "two-up";
 /** What of a region the tray shows. */
-export type Facet = "parts" | "refine" | "pieces";
+export type Facet = "parts" | "refine" | "pieces" | "use";
 export type LatticeLook = {
   readonly thread: "auto" | "light" | "dark" | "lichen";
   readonly density: "open" | "even" | "dense";

@@ -4,7 +4,7 @@ import type { Catalogue, Part, Pass, Region, Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
 import { change } from "../bench/saving";
 import { choose, type Facet, useBench } from "../bench/store";
-import { setPass } from "../document/edit";
+import { passesUsing, regionsUsing, setPass } from "../document/edit";
 import { Parts } from "./Parts";
 import { PartFaders } from "./PartFaders";
 import { Edge, Follows, PartVerbs } from "./PartWords";
@@ -37,7 +37,6 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
         <Facets region={region} />
         {facet === "parts" && (
           <>
-            {pass && <WorksOn pass={pass} />}
             <Parts {...{ catalogue, pass, region, part }} />
             <div className="joins">
               Join a part:
@@ -53,6 +52,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
           </>
         )}
         {facet === "refine" && <RefineAdvice region={region} />}
+        {facet === "use" && <Use {...{ pass, region }} />}
         {facet === "pieces" && (
           <p className="say">Islands and holes of the matte. What is dropped stays dropped while the region changes.</p>
         )}
@@ -68,6 +68,7 @@ const FACETS: readonly (readonly [Facet, string])[] = [
   ["parts", "Parts"],
   ["refine", "Refine"],
   ["pieces", "Pieces"],
+  ["use", "Use"],
 ];
 
 function Facets({ region }: { readonly region: Region }) {
@@ -76,6 +77,7 @@ function Facets({ region }: { readonly region: Region }) {
     parts: false,
     refine: Object.keys(region.refine ?? {}).length > 0,
     pieces: (region.dropped ?? []).length > 0,
+    use: false,
   };
   return (
     <div className="groups facets" role="tablist" aria-label="What of the region">
@@ -92,6 +94,22 @@ function Facets({ region }: { readonly region: Region }) {
         </button>
       ))}
     </div>
+  );
+}
+
+/** Who uses the region, and what the pass in hand works on. */
+function Use({ pass, region }: { readonly pass: Pass | undefined; readonly region: Region }) {
+  const sheet = useBench((state) => state.sheet);
+  const passes = passesUsing(sheet, region.id).map((each) => each.name);
+  const regions = regionsUsing(sheet, region.id).map((each) => each.name);
+  return (
+    <>
+      {pass && <WorksOn pass={pass} />}
+      <p className="say small">
+        {passes.length > 0 ? `Passes on it: ${passes.join(", ")}. ` : "No pass works on it. "}
+        {regions.length > 0 && `A part of: ${regions.join(", ")}.`}
+      </p>
+    </>
   );
 }
 

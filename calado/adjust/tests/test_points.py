@@ -1,0 +1,93 @@
+"""The point adjustments against formulas in float64 and against other libraries."""
+
+from unittest import TestCase
+
+import numpy as np
+from skimage import exposure
+
+from calado.adjust.kind import PointAdjustment
+from calado.adjust.registry import ADJUSTMENTS
+from calado.colour import oklab
+from calado.colour.spaces import BT2020, DISPLAY_P3, SPACES, SRGB, ColourSpace
+from calado.numeric import exp2, log2, power
+
+RNG = np.random.default_rng(5)
+PICTURE = RNG.random((3, 24, 40), np.float32)
+#: of an encoded value, 0…1: a fiftieth of an 8-bit code
+CODE = 0.02 / 255
+
+
+def run(id: str, space: ColourSpace = SRGB, picture: np.ndarray = PICTURE, **values: float) -> np.ndarray:
+    planes = picture.copy()
+    adjustment = ADJUSTMENTS[id]
+    assert isinstance(adjustment, PointAdjustment)
+    adjustment.into(planes, adjustment.settings(values, space))
+    return planes
+
+
+class Numeric(TestCase):
+    def test_stated_errors(self) -> None:
+        x = np.logspace(-4.8, 4.8, 20001).astype(np.float32)
+        made = np.array([log2(each) for each in x])
+        self.assertLess(np.abs(made - np.log2(x.astype(np.float64))).max(), 3e-6)
+        e = np.linspace(-20, 20, 20001).astype(np.float32)
+        made = np.array([exp2(each) for each in e], np.float64)
+        self.assertLess(np.abs(made / np.exp2(e.astype(np.float64)) - 1).max(), 4e-7)
+        self.assertEqual((power(np.float32(0), np.float32(2)), exp2(np.float32(0))), (0, 1))
+        self.assertAlmostEqual(float(power(np.float32(-0.5), np.float32(2))), -0.25, places=6)
+
+
+class Contrast(TestCase):
+    def test_a_power_about_the_pivot(self) -> None:
+        for amount, pivot in ((0.4, 0.18), (-0.3, 0.5)):
+            expected = pivot * (PICTURE.astype(np.float64) / pivot) ** (1 + amount)
+            np.testing.assert_allclose(run("contrast", amount=amount, pivot=pivot), expected, rtol=5e-6, atol=1e-9)
+        flat = np.full((3, 1, 8), 0.18, np.float32)
+        np.testing.assert_allclose(run("contrast", picture=flat, amount=0.6), 0.18, rtol=1e-6)
+
+
+class Levels(TestCase):
+    def encoded(self, made: np.ndarray, space: ColourSpace = SRGB) -> np.ndarray:
+        return np.asarray(space.transfer.encode(made.astype(np.float64)))
+
+    def test_against_scikit_image_on_the_encoded_signal(self) -> None:
+        for space in SPACES.values():
+            signal = self.encoded(PICTURE, space)
+            inner = signal > 0.12
+            made = self.encoded(run("black", space, amount=0.1), space)
+            expected = exposure.rescale_intensity(signal, in_range=(0.1, 1.0), out_range=(0.0, 1.0))
+            np.testing.assert_allclose(made[inner], expected[inner], atol=CODE, err_msg=space.id)
+            made = self.encoded(run("midtone", space, amount=0.5), space)
+            np.testing.assert_allclose(made, exposure.adjust_gamma(signal, 2**-0.5), atol=CODE, err_msg=space.id)
+
+    def test_white_point_and_lifted_black(self) -> None:
+        signal = self.encoded(PICTURE)
+        np.testing.assert_allclose(self.encoded(run("white", amount=0.8)), signal / 0.8, atol=CODE)
+        dark = np.zeros((3, 1, 4), np.float32)
+        np.testing.assert_allclose(self.encoded(run("black", picture=dark, amount=-0.1)), 0.1 / 1.1, atol=CODE)
+
+    def test_the_ends_stay_under_the_midtone(self) -> None:
+        ends = np.array([0.0, 1.0], np.float32).reshape(1, 1, 2).repeat(3, axis=0)
+        np.testing.assert_allclose(run("midtone", BT2020, np.ascontiguousarray(ends), amount=0.7), ends, atol=2e-6)
+
+
+class Hues(TestCase):
+    def lch(self, planes: np.ndarray, space: ColourSpace) -> np.ndarray:
+        return oklab.oklab_to_oklch(oklab.linear_to_oklab(np.moveaxis(planes, 0, -1).astype(np.float64), space))
+
+    def test_all_turn_by_the_angle_and_nothing_else_moves(self) -> None:
+        before, after = self.lch(PICTURE, DISPLAY_P3), self.lch(run("hue", DISPLAY_P3, turn=40.0), DISPLAY_P3)
+        turned = (after[..., 2] - before[..., 2] - 40 + 180) % 360 - 180
+        coloured = before[..., 1] > 0.01
+        self.assertLess(np.abs(turned[coloured]).max(), 0.02)
+        np.testing.assert_allclose(after[..., :2], before[..., :2], atol=2e-5)
+        np.testing.assert_allclose(run("hue", turn=360.0), PICTURE, atol=1e-5)
+
+    def test_pale_colours_move_first(self) -> None:
+        lab = np.array([[0.6, 0.02, 0.0], [0.6, 0.1, 0.0], [0.6, 0.24, 0.0]])
+        planes = np.ascontiguousarray(np.moveaxis(oklab.oklab_to_linear(lab, SRGB)[None], -1, 0).astype(np.float32))
+        for amount in (0.5, -0.5):
+            made = self.lch(run("muted", picture=planes, amount=amount), SRGB)[0]
+            expected = lab[:, 1] * (1 + amount * (1 - lab[:, 1] / 0.25) ** 2)
+            np.testing.assert_allclose(made[:, 1], expected, atol=2e-5)
+            np.testing.assert_allclose(made[:, 0], 0.6, atol=1e-5)
