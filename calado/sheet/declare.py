@@ -15,6 +15,10 @@ Values: TypeAlias = Mapping[str, Value]
 GROUPS = ("Light", "Colour", "Detail", "Blur", "Cover", "Texture", "Lens")
 
 
+#: daylight of 6504 K, the white of sRGB, in mired
+MIRED_OF_WHITE = 1e6 / 6504
+
+
 class Unit(StrEnum):
     """How a number is stored and said."""
 
@@ -23,6 +27,8 @@ class Unit(StrEnum):
     LENGTH = "length"  # stored in picture heights, said in per cent of the height
     ACROSS = "across"  # a place from the left edge: stored in picture heights, said in per cent of the width
     ANGLE = "angle"  # stored in degrees, clockwise on screen
+    MIRED = "mired"  # stored as a shift from daylight of 6504 K, said in kelvin
+    DUV = "duv"  # stored and said as a distance in the CIE 1960 diagram
 
 
 @dataclass(frozen=True)

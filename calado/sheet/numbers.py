@@ -5,7 +5,7 @@ U+2212 is the minus, U+00A0 stands before the unit (LOOK: sentence grammar).
 
 from decimal import ROUND_HALF_UP, Decimal
 
-from calado.sheet.declare import Number, Unit
+from calado.sheet.declare import MIRED_OF_WHITE, Number, Unit
 
 MINUS, SPACE = "\u2212", "\u00a0"
 
@@ -26,6 +26,8 @@ def _decimals(value: float, least: int, most: int) -> str:
 def _magnitude(value: float, unit: Unit) -> tuple[str, str]:
     if unit is Unit.STOPS:
         return _decimals(value, 1, 2), SPACE + "EV"
+    if unit is Unit.DUV:
+        return _fixed(value, 4), SPACE + "Duv"
     if unit is Unit.ANGLE:
         return _fixed(value, 1), "°"
     percent = value * 100
@@ -35,7 +37,9 @@ def _magnitude(value: float, unit: Unit) -> tuple[str, str]:
 
 
 def say_number(value: float, number: Number) -> str:
-    """Return a value as the sentence says it: ``−1.2 EV``, ``+35 %``, ``0.45 %``."""
+    """Return a value as the sentence says it: ``−1.2 EV``, ``+35 %``, ``0.45 %``, ``5600 K``."""
+    if number.unit is Unit.MIRED:
+        return f"{50 * round(1e6 / (MIRED_OF_WHITE + value) / 50)}{SPACE}K"
     digits, unit = _magnitude(abs(value), number.unit)
     negative = value < 0 and float(digits) != 0
     sign = MINUS if negative else "+" if number.signed and float(digits) != 0 else ""

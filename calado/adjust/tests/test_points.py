@@ -2,14 +2,17 @@
 
 from unittest import TestCase
 
+import colour
 import numpy as np
 from skimage import exposure
 
+from calado.adjust.colour.white import daylight, off_locus
 from calado.adjust.kind import PointAdjustment
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour import oklab
-from calado.colour.spaces import BT2020, DISPLAY_P3, SPACES, SRGB, ColourSpace
+from calado.colour.spaces import BT2020, DISPLAY_P3, SPACES, SRGB, ColourSpace, xyz_of
 from calado.numeric import exp2, log2, power
+from calado.sheet.numbers import say_number
 
 RNG = np.random.default_rng(5)
 PICTURE = RNG.random((3, 24, 40), np.float32)
@@ -91,3 +94,43 @@ class Hues(TestCase):
             expected = lab[:, 1] * (1 + amount * (1 - lab[:, 1] / 0.25) ** 2)
             np.testing.assert_allclose(made[:, 1], expected, atol=2e-5)
             np.testing.assert_allclose(made[:, 0], 0.6, atol=1e-5)
+
+
+class White(TestCase):
+    """Against the colour-science library: the daylight locus and adaptation by CAT16."""
+
+    def test_the_locus(self) -> None:
+        for kelvin in (4000, 5003, 6504, 7000, 9000, 20000):
+            np.testing.assert_allclose(daylight(1e6 / kelvin), colour.temperature.CCT_to_xy_CIE_D(kelvin), atol=1e-9)
+
+    def test_adapted_as_by_cat16(self) -> None:
+        for space in (SRGB, DISPLAY_P3):
+            for shift in (-60.0, 90.0):
+                white = daylight(1e6 / 6504)
+                other = daylight(1e6 / 6504 + shift)
+                theirs = colour.adaptation.matrix_chromatic_adaptation_VonKries(
+                    xyz_of(white), xyz_of(other), transform="CAT16"
+                )
+                expected = np.einsum("ij,jyx->iyx", space.from_xyz @ theirs @ space.to_xyz, PICTURE)
+                np.testing.assert_allclose(run("temperature", space, shift=shift), expected, atol=2e-6)
+
+    def test_up_is_warmer_and_greener(self) -> None:
+        grey = np.full((3, 1, 4), 0.5, np.float32)
+        warm = run("temperature", picture=grey, shift=50.0)[:, 0, 0]
+        self.assertTrue(warm[0] > 0.5 > warm[2])
+        green = run("tint", picture=grey, duv=0.01)[:, 0, 0]
+        self.assertTrue(green[1] > green[0] and green[1] > green[2])
+
+    def test_tint_is_a_distance_in_the_1960_diagram(self) -> None:
+        def uv(xy: tuple[float, float]) -> np.ndarray:
+            return np.asarray(colour.xy_to_UCS_uv(xy))
+
+        for duv in (-0.02, 0.01):
+            away = uv(off_locus(1e6 / 6504, duv)) - uv(daylight(1e6 / 6504))
+            self.assertAlmostEqual(float(np.hypot(*away)), abs(duv), places=6)
+
+    def test_said_in_kelvin(self) -> None:
+        number = ADJUSTMENTS["temperature"].numbers[0]
+        self.assertEqual(say_number(0.0, number), "6500\u00a0K")
+        self.assertEqual(say_number(1e6 / 5000 - 1e6 / 6504, number), "5000\u00a0K")
+        self.assertEqual(say_number(0.004, ADJUSTMENTS["tint"].numbers[0]), "+0.0040\u00a0Duv")

@@ -3,6 +3,9 @@
 import type { Parameter } from "../api/client";
 
 const MINUS = "\u2212";
+/** Daylight of 6504 K, from which temperatures are kept as a shift. */
+const MIRED_OF_WHITE = 1e6 / 6504;
+const UNITS: Readonly<Record<string, string>> = { EV: "EV", angle: "°", mired: "K", duv: "" };
 
 export type Frame = { readonly width: number; readonly height: number };
 export type Shown = { readonly digits: string; readonly unit: string };
@@ -10,12 +13,14 @@ export type Shown = { readonly digits: string; readonly unit: string };
 /** Stored value → the number a person reads (per cent, stops, degrees). */
 function spoken(value: number, unit: string, frame: Frame): number {
   if (unit === "across") return (value * frame.height * 100) / frame.width;
+  if (unit === "mired") return 1e6 / (MIRED_OF_WHITE + value);
   return unit === "share" || unit === "length" ? value * 100 : value;
 }
 
 /** The number a person typed → stored value. */
 function stored(number: number, unit: string, frame: Frame): number {
   if (unit === "across") return (number * frame.width) / (frame.height * 100);
+  if (unit === "mired") return 1e6 / Math.max(number, 1000) - MIRED_OF_WHITE;
   return unit === "share" || unit === "length" ? number / 100 : number;
 }
 
@@ -23,6 +28,8 @@ function digitsOf(number: number, unit: string): string {
   const size = Math.abs(number);
   if (unit === "EV") return trimmed(size, 1, 2);
   if (unit === "share") return trimmed(size, 0, 1);
+  if (unit === "mired") return String(50 * Math.round(size / 50));
+  if (unit === "duv") return size.toFixed(4);
   if (unit === "length" && size > 0 && size < 0.995) return size.toFixed(2);
   return size.toFixed(1);
 }
@@ -38,14 +45,14 @@ export function show(value: number, parameter: Parameter, frame: Frame): Shown {
   const number = spoken(value, parameter.unit, frame);
   const digits = digitsOf(number, parameter.unit);
   const zero = Number(digits) === 0;
-  const sign = number < 0 && !zero ? MINUS : parameter.signed && !zero ? "+" : "";
-  const unit = parameter.unit === "EV" ? "EV" : parameter.unit === "ANGLE" || parameter.unit === "angle" ? "°" : "%";
-  return { digits: sign + digits, unit };
+  const signed = parameter.signed && parameter.unit !== "mired";
+  const sign = number < 0 && !zero ? MINUS : signed && !zero ? "+" : "";
+  return { digits: sign + digits, unit: UNITS[parameter.unit] ?? "%" };
 }
 
 /** What was typed, as a stored value within what may be typed; null when it is no number. */
 export function parse(text: string, parameter: Parameter, frame: Frame): number | null {
-  const number = Number(text.replace(MINUS, "-").replace(",", ".").replace(/[%°\s]|EV|px/gi, ""));
+  const number = Number(text.replace(MINUS, "-").replace(",", ".").replace(/[%°\sK]|EV|px|Duv/gi, ""));
   if (text.trim() === "" || !Number.isFinite(number)) return null;
   return clamp(stored(number, parameter.unit, frame), parameter.floor, parameter.ceiling);
 }

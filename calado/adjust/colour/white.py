@@ -1,0 +1,105 @@
+"""Temperature and tint: the picture as if lit by another daylight.
+
+The picture's white is taken as daylight of 6504 K, and adapted by CAT16 to the white of another place on the CIE
+daylight locus, which is defined from 4000 to 25000 K; tint leaves the locus at a right angle in the CIE 1960 diagram.
+Temperature is kept in mired (10⁶ / K), in which equal steps look alike, and said in kelvin.
+
+References
+----------
+CIE015: the daylight locus; Li2017: CAT16.
+"""
+
+from math import hypot
+
+import numba as nb
+import numpy as np
+
+from calado.adjust.kind import PointAdjustment, Settings, numbers
+from calado.arrays import Matrix, Planes
+from calado.colour.spaces import ColourSpace, xyz_of
+from calado.sheet.declare import MIRED_OF_WHITE, Number, Unit, Values
+
+CAT16 = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
+#: a small step along the locus, in mired, for its direction
+STEP = 0.5
+
+XY = tuple[float, float]
+
+
+def daylight(mired: float) -> XY:
+    """Return the chromaticity (x, y) of CIE daylight."""
+    t = 1e6 / mired
+    if t <= 7000:
+        x = -4.6070e9 / t**3 + 2.9678e6 / t**2 + 0.09911e3 / t + 0.244063
+    else:
+        x = -2.0064e9 / t**3 + 1.9018e6 / t**2 + 0.24748e3 / t + 0.237040
+    return x, -3.000 * x * x + 2.870 * x - 0.275
+
+
+def off_locus(mired: float, duv: float) -> XY:
+    """Return the chromaticity at a distance ``duv`` from the locus in (u, v) of CIE 1960, greener above 0."""
+    u, v = _uv(daylight(mired))
+    before, after = _uv(daylight(mired - STEP)), _uv(daylight(mired + STEP))
+    along = (after[0] - before[0], after[1] - before[1])
+    length = hypot(*along)
+    # a quarter turn from the way toward warmer light leads up, to greener
+    u, v = u - duv * along[1] / length, v + duv * along[0] / length
+    return 3 * u / (2 * u - 8 * v + 4), 2 * v / (2 * u - 8 * v + 4)
+
+
+def _uv(xy: XY) -> XY:
+    x, y = xy
+    below = -2 * x + 12 * y + 3
+    return 4 * x / below, 6 * y / below
+
+
+def adaptation(white: XY, space: ColourSpace) -> Matrix:
+    """Return the matrix, shape (3, 3), on linear RGB that takes daylight of 6504 K to another white."""
+    ratio = (CAT16 @ xyz_of(white)) / (CAT16 @ xyz_of(daylight(MIRED_OF_WHITE)))
+    xyz = np.linalg.inv(CAT16) @ np.diag(ratio) @ CAT16
+    return np.asarray(space.from_xyz @ xyz @ space.to_xyz, np.float64)
+
+
+@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+def _into(planes: Planes, s: Settings) -> None:
+    a0, a1, a2, a3, a4, a5, a6, a7, a8 = s[0], s[1], s[2], s[3], s[4], s[5], s[6], s[7], s[8]
+    for y in range(planes.shape[1]):
+        red, green, blue = planes[0, y], planes[1, y], planes[2, y]
+        for x in range(red.size):
+            r, g, b = red[x], green[x], blue[x]
+            red[x] = a0 * r + a1 * g + a2 * b
+            green[x] = a3 * r + a4 * g + a5 * b
+            blue[x] = a6 * r + a7 * g + a8 * b
+
+
+def _temperature(values: Values, space: ColourSpace) -> Settings:
+    shift = TEMPERATURE.number(values, "shift")
+    return numbers(adaptation(daylight(MIRED_OF_WHITE + shift), space))
+
+
+def _tint(values: Values, space: ColourSpace) -> Settings:
+    return numbers(adaptation(off_locus(MIRED_OF_WHITE, TINT.number(values, "duv")), space))
+
+
+TEMPERATURE = PointAdjustment(
+    id="temperature",
+    name="Temperature",
+    group="Colour",
+    space="linear",
+    parameters=(Number("shift", "Temperature", Unit.MIRED, 0.0, -96.0, 96.0, -113.0, 96.0, 2.0, word="as lit by"),),
+    synonyms=("warm", "warmer", "cold", "cooler", "white balance", "kelvin", "candle", "daylight", "yellow", "blue"),
+    says="As if lit by warmer or colder daylight.",
+    settings=_temperature,
+    into=_into,
+)
+TINT = PointAdjustment(
+    id="tint",
+    name="Tint",
+    group="Colour",
+    space="linear",
+    parameters=(Number("duv", "Tint", Unit.DUV, 0.0, -0.02, 0.02, -0.05, 0.05, 0.0005),),
+    synonyms=("green", "magenta", "white balance", "fluorescent", "colour cast"),
+    says="The light greener, or below 0 more magenta.",
+    settings=_tint,
+    into=_into,
+)
