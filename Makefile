@@ -3,7 +3,7 @@ PORT ?= 8000
 export PORT
 PY := .venv/bin/python
 
-.PHONY: demo test check dev bench screenshots setup web schema demo-scenes clean
+.PHONY: demo kernels test check dev bench screenshots setup web schema demo-scenes clean
 
 demo: setup web ## set up, load the demo, serve it
 	@$(PY) manage.py migrate --verbosity 0
@@ -11,7 +11,7 @@ demo: setup web ## set up, load the demo, serve it
 	@$(PY) manage.py load_demo
 	@$(PY) manage.py serve --port $(PORT)
 
-test: setup web ## every test
+test: setup web kernels ## every test
 	@$(PY) manage.py test --noinput
 
 check: setup ## format, lint, types, layers, dead code
@@ -24,8 +24,11 @@ dev: setup ## server with reload, and the web with hot reload on port 5173
 bench: setup web ## the table of speeds
 	@$(PY) -m benchmarks.run
 
-screenshots: setup web ## docs/screenshots from the demo
+screenshots: setup web kernels ## docs/screenshots from the demo
 	@$(PY) -m tools.screenshots
+
+kernels: .make/python ## compile every kernel into its cache, so that no page waits for one
+	@$(PY) manage.py warm
 
 setup: .make/system .make/python .make/node
 
