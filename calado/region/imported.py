@@ -43,12 +43,14 @@ def _at(sums, y, x):  # type: ignore[no-untyped-def]
 
 @nb.njit(nogil=True, cache=True)
 def _span(centre, side, size, hold):  # type: ignore[no-untyped-def]
-    """Return where a pixel begins and ends on one axis of the picture; held at its border where it has no end."""
-    half = 0.5 * max(side, 1.0)
-    if hold:
-        half = min(half, 0.5 * size)
-        centre = min(max(centre, half), size - half)
-    return min(max(centre - half, 0.0), size), min(max(centre + half, 0.0), size), 2 * half
+    """Return what is read for a pixel on one axis, from where to where, and how much of the pixel the picture covers.
+
+    Read is at least one of the picture's own pixels, held within its border: an enlarged edge must not fade.
+    """
+    covered = max(min(centre + 0.5 * side, size) - max(centre - 0.5 * side, 0.0), 0.0) / side
+    half = min(0.5 * max(side, 1.0), 0.5 * size)
+    middle = min(max(centre, half), size - half)
+    return middle - half, middle + half, 1.0 if hold else covered
 
 
 @nb.njit(nogil=True, cache=True)
@@ -56,11 +58,12 @@ def _fill(first, last, sums, lay, pixel, left, top, hold, out):  # type: ignore[
     """Fill rows; ``lay`` = (x, y, across, down): the picture's corner and a picture height in pixels of it."""
     high, wide = sums.shape[0] - 1.0, sums.shape[1] - 1.0
     for y in range(first, last):
-        y0, y1, tall = _span(((top + y + 0.5) * pixel - lay[1]) * lay[3], pixel * abs(lay[3]), high, hold)
+        y0, y1, rows = _span(((top + y + 0.5) * pixel - lay[1]) * lay[3], pixel * abs(lay[3]), high, hold)
         for x in range(out.shape[1]):
-            x0, x1, long = _span(((left + x + 0.5) * pixel - lay[0]) * lay[2], pixel * abs(lay[2]), wide, hold)
+            x0, x1, columns = _span(((left + x + 0.5) * pixel - lay[0]) * lay[2], pixel * abs(lay[2]), wide, hold)
             total = _at(sums, y1, x1) - _at(sums, y0, x1) - _at(sums, y1, x0) + _at(sums, y0, x0)
-            out[y, x] = min(max(total / (tall * long), 0.0), 1.0)
+            mean = total / ((y1 - y0) * (x1 - x0))
+            out[y, x] = min(max(mean * rows * columns, 0.0), 1.0)
 
 
 def imported_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:

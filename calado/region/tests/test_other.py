@@ -105,6 +105,11 @@ class Imported(TestCase):
             self.assertEqual(made[20, 75], 1)
         self.assertEqual(self.matte(wide, fit="stretch", mirror="yes")[20, 5], 1)
 
+    def test_enlarged_it_does_not_fade_at_its_border(self) -> None:
+        self.codes = np.full((10, 15), 65535, np.uint16)
+        for way in ("fit", "fill", "stretch"):
+            np.testing.assert_allclose(self.matte(full_window(150, 100), fit=way), 1, atol=ROUND)
+
     def test_strips_agree_and_beyond_the_frame_it_ends_or_goes_on(self) -> None:
         window = full_window(100, 60)
         for way in ("fit", "fill", "stretch"):
