@@ -13,7 +13,7 @@ from calado.colour.spaces import SRGB
 from calado.media.stills import read_still
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
-from calado.render.gaussian import blur
+from calado.adjust.blur.cells import blur
 from calado.render.preview import View, render_preview
 from calado.render.source import Source, source_of
 from calado.sheet.models import Sheet
@@ -85,7 +85,7 @@ def _blur_row(source: Source, picture: plain.Picture) -> Row:
     out = np.empty_like(planes)
 
     def ours(_: object) -> None:
-        blur(planes, None, window, (45.0,), outside=False)[0].rows_into(0, window.height, 0, out)
+        blur(planes, None, window, (45.0, 45.0), outside=False).rows_into(0, window.height, 0, out)
 
     theirs = least(lambda _: plain.blurred(picture, whole, 45.0), range(4), warm=1)
     return Row("σ 45 Gaussian, whole picture", least(ours, range(ROUNDS)), theirs, "≤ 3 × copy")

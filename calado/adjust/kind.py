@@ -1,21 +1,33 @@
 """What an adjustment must bring besides its declaration.
 
 A *point* adjustment changes each pixel by itself: its kernel runs in place over a contiguous strip of planes, shape
-(3, rows, W), float32, linear light. A *spatial* one looks around and says how far (its *reach*).
+(3, rows, W), float32, linear light. A *spatial* one looks around and says how far (its *reach*). A *guard* comes last
+and holds back what the others did, by what stood there before. A *ring* is a line, a *cut* takes the picture away.
 """
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from functools import cached_property
+from typing import Any, Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.arrays import Planes
+from calado.adjust.facts import Facts
+from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import AdjustmentDeclaration, Values
+from calado.window import Window
 
 Settings = NDArray[np.float32]
+#: gives the content of an imported table by its hash
+Files = Callable[[str], Any]
+Grade = Literal["mix", "radius", "distance"]
+
+
+def no_files(digest: str) -> Any:
+    """Return nothing: there are no imported tables here."""
+    raise KeyError(digest)
 
 
 @dataclass(frozen=True)
@@ -28,19 +40,77 @@ class PointAdjustment(AdjustmentDeclaration):
 
     settings: Callable[[Values, ColourSpace], Settings] = lambda values, space: np.zeros(0, np.float32)
     into: Callable[[Planes, Settings], None] = lambda planes, settings: None
+    #: in place of ``settings`` where an imported table is read
+    from_file: Callable[[Values, ColourSpace, Files], Settings] | None = None
 
 
 @dataclass(frozen=True)
-class Softening:
-    """A Gaussian with standard deviation ``sigma`` in picture heights, graded by mixing or by radius."""
+class GuardAdjustment(AdjustmentDeclaration):
+    """Holds back what a side's other adjustments did: ``into(treated, before, settings)`` changes ``treated``."""
 
-    sigma: float
-    by_radius: bool
+    settings: Callable[[Values, ColourSpace], Settings] = lambda values, space: np.zeros(0, np.float32)
+    into: Callable[[Planes, Planes, Settings], None] = lambda treated, before, settings: None
 
-    @property
-    def reach(self) -> float:
-        """How far a pixel looks, in picture heights."""
-        return 4.0 * self.sigma
+
+@dataclass(frozen=True, eq=False)
+class At:
+    """Where a spatial adjustment runs: one side of a region (``matte`` None: the whole picture), in a window."""
+
+    matte: Matte | None
+    outside: bool
+    window: Window
+    space: ColourSpace
+    facts: Facts
+
+    @cached_property
+    def weight(self) -> Matte | None:
+        """How much each pixel belongs to this side, shape (H, W), or None where all belong to it."""
+        if self.matte is None or not self.outside:
+            return self.matte
+        return np.float32(1) - self.matte
+
+
+class Rows(Protocol):
+    """A picture whose rows are made when they are wanted."""
+
+    def rows_into(self, first: int, last: int, column: int, out: Planes) -> None:
+        """Fill ``out``, shape (3, last − first, n), with the rows of the window from ``column`` on."""
+
+
+@dataclass(frozen=True, eq=False)
+class Laid:
+    """A finished picture, shape (3, H, W), as rows."""
+
+    planes: Planes
+
+    def rows_into(self, first: int, last: int, column: int, out: Planes) -> None:
+        """Fill ``out``, shape (3, last − first, n), with the rows of the window from ``column`` on."""
+        out[:] = self.planes[:, first:last, column : column + out.shape[2]]
+
+
+@dataclass(frozen=True, eq=False)
+class SpatialPlan:
+    """What a spatial adjustment does with its values.
+
+    ``run(planes, at, share)`` returns the picture with ``share`` of the full radius; ``reach`` tells how many pixels
+    around a window it reads. ``grade`` tells how a blur meets the other side; by *distance* it grows with the distance
+    from the level ``contact``, and is whole at ``span`` picture heights from it.
+    """
+
+    run: Callable[[Planes, At, float], Rows]
+    reach: Callable[[Window], int]
+    grade: Grade = "mix"
+    contact: float = 0.0
+    span: float = 1.0
+
+
+@dataclass(frozen=True)
+class SpatialAdjustment(AdjustmentDeclaration):
+    """An adjustment that looks around; ``plan`` says what the engine has to do."""
+
+    plan: Callable[[Values, ColourSpace], SpatialPlan] = lambda values, space: SpatialPlan(
+        lambda planes, at, share: Laid(planes), lambda window: 0
+    )
 
 
 @dataclass(frozen=True)
@@ -64,12 +134,12 @@ class RingAdjustment(AdjustmentDeclaration):
 
 
 @dataclass(frozen=True)
-class SpatialAdjustment(AdjustmentDeclaration):
-    """A blur of one side of a region; ``plan`` says what the engine has to do."""
+class ClearAdjustment(AdjustmentDeclaration):
+    """Takes a side away from the picture; ``share`` tells how much of it becomes transparent, 0…1."""
 
-    plan: Callable[[Values], Softening] = lambda values: Softening(0.0, False)
+    share: Callable[[Values], float] = lambda values: 0.0
 
 
 def numbers(*values: Any) -> Settings:
     """Return contiguous float32 settings (a Python scalar would compile a new specialisation)."""
-    return np.array(values, np.float32).ravel()
+    return np.concatenate([np.ravel(np.asarray(value, np.float32)) for value in values] or [np.zeros(0, np.float32)])

@@ -1,19 +1,45 @@
 """The registry of adjustments, in the order in which a treatment applies and says them: one line each."""
 
 from calado.adjust.blur.gaussian import BLUR
+from calado.adjust.blur.lens import LENS
+from calado.adjust.blur.motion import MOTION
+from calado.adjust.blur.zoom import ZOOM
 from calado.adjust.colour.hue import HUE
+from calado.adjust.colour.lut import LUT
+from calado.adjust.colour.mono import MONO
 from calado.adjust.colour.muted import MUTED
 from calado.adjust.colour.saturation import SATURATION
+from calado.adjust.colour.wash import WASH
 from calado.adjust.colour.white import TEMPERATURE, TINT
+from calado.adjust.cover.mosaic import MOSAIC
 from calado.adjust.cover.ring import RING
-from calado.adjust.kind import PointAdjustment, RingAdjustment, SpatialAdjustment
+from calado.adjust.cover.scramble import SCRAMBLE
+from calado.adjust.cover.solid import SOLID
+from calado.adjust.detail.haze import HAZE
+from calado.adjust.detail.layers import FINE, LOCAL
+from calado.adjust.detail.sharpen import SHARPEN
+from calado.adjust.kind import ClearAdjustment, GuardAdjustment, PointAdjustment, RingAdjustment, SpatialAdjustment
+from calado.adjust.lens.bulge import BULGE
+from calado.adjust.lens.cut import CLEAR, CUT
+from calado.adjust.light.cdl import CDL
 from calado.adjust.light.contrast import CONTRAST
+from calado.adjust.light.curve import CURVE
 from calado.adjust.light.exposure import EXPOSURE
+from calado.adjust.light.guards import KEEP_HUE, LEGIBLE, PROTECT
 from calado.adjust.light.levels import BLACK, MIDTONE, WHITE
+from calado.adjust.light.reliefs import HIGHLIGHTS, SHADOWS
+from calado.adjust.light.tone import TONE
+from calado.adjust.texture.grain import GRAIN
+from calado.adjust.texture.painterly import PAINTERLY
 
-Adjustment = PointAdjustment | SpatialAdjustment | RingAdjustment
+Adjustment = PointAdjustment | SpatialAdjustment | GuardAdjustment | RingAdjustment | ClearAdjustment
 
 ADJUSTMENTS: dict[str, Adjustment] = {
     each.id: each
-    for each in (EXPOSURE, CONTRAST, BLACK, WHITE, MIDTONE, TEMPERATURE, TINT, SATURATION, MUTED, HUE, BLUR, RING)
+    for each in (
+        *(HAZE, EXPOSURE, HIGHLIGHTS, SHADOWS, CONTRAST, BLACK, WHITE, MIDTONE, TONE, CURVE, CDL),
+        *(TEMPERATURE, TINT, SATURATION, MUTED, HUE, MONO, WASH, LUT),
+        *(LOCAL, FINE, SHARPEN, BULGE, BLUR, LENS, MOTION, ZOOM, PAINTERLY),
+        *(MOSAIC, SCRAMBLE, SOLID, GRAIN, CUT, CLEAR, PROTECT, LEGIBLE, KEEP_HUE, RING),
+    )
 }

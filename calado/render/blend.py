@@ -29,7 +29,10 @@ def extent(matte, first, last, outside):  # type: ignore[no-untyped-def]
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
 def blend_into(before, treated, matte, first, column, mix, outside, out):  # type: ignore[no-untyped-def]
-    """Add mix · w · (treated − before) to ``out``; ``treated`` begins at ``column`` of the other arrays."""
+    """Add mix · w · (treated − before) to ``out``; ``treated`` begins at ``column`` of the other arrays.
+
+    Where w is whole the result is ``treated`` itself: no rounding, no NaN, no trace of what stood there.
+    """
     for y in range(treated.shape[1]):
         covered = matte[first + y, column : column + treated.shape[2]]
         for c in range(3):
@@ -38,7 +41,7 @@ def blend_into(before, treated, matte, first, column, mix, outside, out):  # typ
             for x in range(new.size):
                 w = mix * (nb.float32(1) - covered[x] if outside else covered[x])
                 step = w * (new[x] - old[x])
-                row[x] += step if w > 0 else nb.float32(0)
+                row[x] = new[x] if w >= 1 else row[x] + (step if w > 0 else nb.float32(0))
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
@@ -53,8 +56,8 @@ def fade_into(before, treated, mix, column, out):  # type: ignore[no-untyped-def
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
-def grade_into(sharp, level, number, levels, matte, first, column, outside, out):  # type: ignore[no-untyped-def]
-    """Lay one level of a stack of blurs into ``out`` where a side's weight asks for it (blur by radius).
+def grade_into(sharp, level, number, levels, weight, first, column, out):  # type: ignore[no-untyped-def]
+    """Lay one level of a stack of blurs into ``out`` where its weight asks for it (blur by radius).
 
     A pixel of weight w wants σ·w; between two levels their mixture has just that variance. ``level`` has the standard
     deviation σ·number/levels; level 0 is ``sharp``, which must stand in ``out`` beforehand.
@@ -64,12 +67,12 @@ def grade_into(sharp, level, number, levels, matte, first, column, outside, out)
     rise = nb.float32(1) / (at * at - below * below)
     fall = nb.float32(0 if number == levels else 1) / (above * above - at * at)
     for y in range(level.shape[1]):
-        covered = matte[first + y, column : column + level.shape[2]]
+        covered = weight[first + y, column : column + level.shape[2]]
         for c in range(3):
             here, source = level[c, y], sharp[c, y, column : column + level.shape[2]]
             row = out[c, y, column : column + level.shape[2]]
             for x in range(here.size):
-                w = (nb.float32(1) - covered[x] if outside else covered[x]) * nb.float32(levels)
+                w = covered[x] * nb.float32(levels)
                 up = min(max((w * w - below * below) * rise, nb.float32(0)), nb.float32(1))
                 down = min(max((w * w - at * at) * fall, nb.float32(0)), nb.float32(1))
                 row[x] += (up - down) * (here[x] - source[x])

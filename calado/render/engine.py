@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calado.adjust.kind import RingPlan
+from calado.adjust.facts import Facts
+from calado.adjust.kind import Files, RingPlan, no_files
 from calado.arrays import Matte, Planes
 from calado.region.matte import Mattes, Tables
 from calado.region.part import ALONE
@@ -19,7 +20,6 @@ from calado.region.stroke import stroked
 from calado.region.tracing import outlines
 from calado.region.where import Where
 from calado.render.cache import ArrayCache
-from calado.render.gaussian import LEAST_SIGMA_PX, reach_px
 from calado.render.passes import Openings, run_passes
 from calado.render.plan import PassPlan, plan_sheets
 from calado.render.source import Source
@@ -27,6 +27,8 @@ from calado.sheet.models import EMPTY_SHEET, Sheet
 from calado.window import Window
 
 DEFAULT_CACHE_BYTES = 700 * 2**20
+#: the longer side, in pixels, of the small copy from which facts about the picture are read
+FACTS_SIDE = 320
 
 
 @dataclass(frozen=True)
@@ -41,12 +43,15 @@ class Order:
 class Engine:
     """Renders windows of sources. Safe to share between threads; results do not depend on what is cached.
 
-    ``tables`` gives the sums of imported mattes by their hash.
+    ``tables`` gives the sums of imported mattes by their hash, ``files`` imported colour tables.
     """
 
-    def __init__(self, cache_bytes: int = DEFAULT_CACHE_BYTES, tables: Tables = ALONE.table) -> None:
+    def __init__(
+        self, cache_bytes: int = DEFAULT_CACHE_BYTES, tables: Tables = ALONE.table, files: Files = no_files
+    ) -> None:
         self._cache = ArrayCache(cache_bytes)
         self.mattes = Mattes(tables, self._cache.get)
+        self._files = files
         self._last: dict[str, tuple[str, ...]] = {}
         self._lock = threading.Lock()
 
@@ -57,11 +62,11 @@ class Engine:
 
     def picture(self, source: Source, order: Order, window: Window) -> Planes:
         """Return the finished picture in a window, shape (3, H, W), linear light. Not to be written to."""
-        plans = plan_sheets((order.sheet, order.project), source.space, order.exaggerate)
+        plans = self._plans(source, order)
         wide = window.grown(reach_of(plans, window))
         kept = self._unchanged(source, plans)
         planes = self._before(source, plans[:kept], wide)
-        planes = run_passes(planes, plans[kept:], wide, self._openings(wide))
+        planes = run_passes(planes, plans[kept:], wide, self._openings(source, wide))
         if wide == window:
             return planes
         rows, columns = window.inside(wide)
@@ -75,8 +80,32 @@ class Engine:
         """Return a region's matte in a window, shape (H, W). Not to be written to."""
         return self.mattes.of(where, window)
 
-    def _openings(self, window: Window) -> Openings:
-        return Openings(lambda where: self.matte(where, window), lambda where, ring: self._ring(where, ring, window))
+    def clear(self, source: Source, order: Order, window: Window) -> Matte | None:
+        """Return how much of each pixel is left in the picture, shape (H, W), or None where all of all is."""
+        left: Matte | None = None
+        for plan in self._plans(source, order):
+            matte = self.matte(plan.where, window) if plan.where else np.ones((window.height, window.width), np.float32)
+            for side, weight in ((plan.inside, matte), (plan.outside, np.float32(1) - matte)):
+                if side.clear:
+                    kept = np.float32(1) - np.float32(plan.mix * side.clear) * weight
+                    left = kept if left is None else left * kept
+        return left
+
+    def facts(self, source: Source) -> Facts:
+        """Return what adjustments may know about the whole untouched picture."""
+        return Facts(self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height)))))
+
+    def _plans(self, source: Source, order: Order) -> tuple[PassPlan, ...]:
+        return plan_sheets((order.sheet, order.project), source.space, order.exaggerate, self._files)
+
+    def _openings(self, source: Source, window: Window) -> Openings:
+        return Openings(
+            lambda where: self.matte(where, window),
+            lambda where, ring: self._ring(where, ring, window),
+            lambda: self.source(source, window),
+            source.space,
+            self.facts(source),
+        )
 
     def _ring(self, where: Where, ring: RingPlan, window: Window) -> Matte:
         def make() -> Matte:
@@ -106,12 +135,11 @@ class Engine:
         key: Hashable = ("after", source.key, window, tuple(plan.key for plan in plans))
 
         def make() -> Planes:
-            return run_passes(self.source(source, window), plans, window, self._openings(window))
+            return run_passes(self.source(source, window), plans, window, self._openings(source, window))
 
         return self._cache.get(key, make)
 
 
 def reach_of(plans: tuple[PassPlan, ...], window: Window) -> int:
     """Return how many pixels around a window all passes together read."""
-    sigmas = [max(soft.sigma for soft in plan.softenings) / window.pixel for plan in plans if plan.softenings]
-    return sum(reach_px(sigma) for sigma in sigmas if sigma >= LEAST_SIGMA_PX)
+    return sum(plan.reach(window) for plan in plans)

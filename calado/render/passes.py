@@ -1,11 +1,11 @@
-"""Running passes over a window: point work strip by strip while it is in cache, softenings on the whole window.
+"""Running passes over a window: point work strip by strip while it is in cache, what looks around on the whole window.
 
-A *run* is one pass with a softening, or none, followed by passes of point work only; a strip goes through a whole
+A *run* is one pass that looks around, or none, followed by passes of point work only; a strip goes through a whole
 run at once.
 
-Blur graded by radius (our choice): the side's earlier adjustments are laid in by the matte first; then the picture
-is blurred
-with a radius that grows with the side's weight; later adjustments follow, again by the matte; mix fades the whole.
+Blur graded by radius or by distance (our choice): the side's earlier adjustments are laid in by the matte first; then
+the picture is blurred with a radius that grows with the side's weight; later adjustments follow, again by the matte;
+mix fades the whole.
 """
 
 from collections.abc import Callable
@@ -14,37 +14,49 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import RingPlan
+from calado.adjust.facts import Facts
+from calado.adjust.kind import At, RingPlan, Rows, SpatialPlan
 from calado.arrays import Matte, Planes
+from calado.colour.spaces import ColourSpace
 from calado.region.where import Where
 from calado.render.blend import blend_into, cover_into, extent, fade_into, grade_into
-from calado.render.gaussian import LEAST_SIGMA_PX, Blurred, blur
-from calado.render.plan import PassPlan, PointStep, SidePlan
+from calado.render.plan import GuardStep, PassPlan, PointStep, SidePlan, Stage
 from calado.strips import each_strip
 from calado.window import Window
 
 STRIP_ROWS = 32
 RADIUS_LEVELS = 4
+ONE = np.float32(1)
 
 
 @dataclass(frozen=True, eq=False)
 class Openings:
-    """What passes ask for on their window: a region's matte, and how much of each pixel a ring covers."""
+    """What passes ask for on their window: a region's matte, how much of each pixel a ring covers, the source."""
 
     matte: Callable[[Where], Matte]
     ring: Callable[[Where, RingPlan], Matte]
+    source: Callable[[], Planes]
+    space: ColourSpace
+    facts: Facts
 
 
 @dataclass(frozen=True, eq=False)
 class SideJob:
-    """One side of a pass with the mattes and blurred pictures it needs; ``levels`` is empty without a softening.
+    """One side of a pass, ready for strips.
 
+    The picture comes from ``levels`` when the last thing that looked around made one (several: graded), else from
+    ``base``, else from the strip itself; then follow the ``tail`` and the guards. ``graded`` is the weight by which
+    levels are laid, and ``laid`` says that the picture is laid in already, where the tail comes by the matte.
     ``covers`` are rings: how much of each pixel they cover, and their light.
     """
 
-    plan: SidePlan
     outside: bool
-    levels: tuple[Blurred, ...] = ()
+    base: Planes | None = None
+    levels: tuple[Rows, ...] = ()
+    graded: Matte | None = None
+    laid: bool = False
+    tail: tuple[PointStep, ...] = ()
+    guards: tuple[GuardStep, ...] = ()
     covers: tuple[tuple[Matte, NDArray[np.float32]], ...] = ()
 
 
@@ -55,13 +67,14 @@ class PassJob:
     sides: tuple[SideJob, ...]
     matte: Matte | None
     mix: np.float32
+    source: Planes | None = None
 
 
 def split_runs(plans: tuple[PassPlan, ...]) -> list[list[PassPlan]]:
-    """Return the passes in runs: a pass with a softening begins a new one."""
+    """Return the passes in runs: a pass that looks around begins a new one."""
     runs: list[list[PassPlan]] = []
     for plan in plans:
-        if not runs or plan.softenings:
+        if not runs or plan.looks_around:
             runs.append([])
         runs[-1].append(plan)
     return runs
@@ -79,36 +92,58 @@ def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: Openings)
     matte = openings.matte(plan.where) if plan.where else None
     sides = []
     for side, outside in ((plan.inside, False), (plan.outside, True)):
-        if side.acts:
-            levels = _soften(side, outside, planes, matte, window)
-            sides.append(SideJob(side, outside, levels, _covers(plan, side, outside, matte, len(levels) > 1, openings)))
-    return PassJob(tuple(sides), matte, np.float32(plan.mix))
+        if side.stages or side.rings:
+            at = At(matte, outside, window, openings.space, openings.facts)
+            job = _stages(side, planes, at)
+            sides.append(_with_covers(job, plan, side, matte, openings))
+    return PassJob(tuple(sides), matte, np.float32(plan.mix), openings.source() if plan.of_source else None)
 
 
-def _covers(
-    plan: PassPlan, side: SidePlan, outside: bool, matte: Matte | None, graded: bool, openings: Openings
-) -> tuple[tuple[Matte, NDArray[np.float32]], ...]:
-    """Return a side's rings as covers. A graded side is laid in whole, so there they bring the side's weight along."""
-    if plan.where is None or matte is None:
-        return ()
-    weight = (np.float32(1) - matte if outside else matte) if graded else np.float32(1)
-    return tuple((openings.ring(plan.where, ring) * weight, np.array(ring.light, np.float32)) for ring in side.rings)
+def _with_covers(job: SideJob, plan: PassPlan, side: SidePlan, matte: Matte | None, openings: Openings) -> SideJob:
+    """Return a side with its rings as covers. A side laid in whole needs the side's weight on them."""
+    if plan.where is None or matte is None or not side.rings:
+        return job
+    weight = (ONE - matte if job.outside else matte) if job.laid else ONE
+    covers = tuple((openings.ring(plan.where, ring) * weight, np.array(ring.light, np.float32)) for ring in side.rings)
+    return SideJob(job.outside, job.base, job.levels, job.graded, job.laid, job.tail, job.guards, covers)
 
 
-def _soften(side: SidePlan, outside: bool, planes: Planes, matte: Matte | None, window: Window) -> tuple[Blurred, ...]:
-    """Return the side's picture after its earlier adjustments, blurred once, or at a few radii."""
-    if side.soft is None:
-        return ()
-    sigma_px = side.soft.sigma / window.pixel
-    if sigma_px < LEAST_SIGMA_PX:
-        return ()
-    graded = side.soft.by_radius and matte is not None
-    if side.before:
-        early = PassJob((SideJob(SidePlan(side.before), outside),), matte if graded else None, np.float32(1))
-        planes = _run(planes, [early])
-    steps = range(1, RADIUS_LEVELS + 1) if graded else (RADIUS_LEVELS,)
-    sigmas = tuple(sigma_px * step / RADIUS_LEVELS for step in steps)
-    return blur(planes, matte, window, sigmas, outside=outside)
+def _stages(side: SidePlan, planes: Planes, at: At) -> SideJob:
+    """Return a side whose stages are done as far as they must be done on the whole window."""
+    job = SideJob(at.outside, guards=side.guards)
+    for stage in side.stages:
+        job = _next(job, stage, planes, at)
+    return job
+
+
+def _next(job: SideJob, stage: Stage, planes: Planes, at: At) -> SideJob:
+    if not isinstance(stage, SpatialPlan):
+        return SideJob(job.outside, job.base, job.levels, job.graded, job.laid, stage, job.guards)
+    graded = stage.grade != "mix" and at.matte is not None
+    current = planes if not (job.tail or job.levels) else _finished(job, planes, at, laid=job.laid or graded)
+    if not graded:
+        base = current if job.laid else None
+        return SideJob(job.outside, base, (stage.run(current, at, 1.0),), None, job.laid, (), job.guards)
+    steps = range(1, RADIUS_LEVELS + 1)
+    levels = tuple(stage.run(current, at, step / RADIUS_LEVELS) for step in steps)
+    return SideJob(job.outside, current, levels, _grade_weight(stage, at), True, (), job.guards)
+
+
+def _finished(job: SideJob, planes: Planes, at: At, *, laid: bool) -> Planes:
+    """Return a side's picture so far on the whole window, by the matte where it is laid in."""
+    free = SideJob(job.outside, job.base, job.levels, job.graded, job.laid, job.tail)
+    return _run(planes, [PassJob((free,), at.matte if laid else None, ONE)])
+
+
+def _grade_weight(stage: SpatialPlan, at: At) -> Matte:
+    """Return the share of the radius that each pixel gets, shape (H, W)."""
+    weight = at.weight
+    assert weight is not None  # nothing is graded without a region
+    if stage.grade != "distance":
+        return weight
+    levels = (np.arange(at.window.height) + at.window.top + 0.5) * at.window.pixel
+    away = np.clip(np.abs(levels - stage.contact) / stage.span, 0, 1).astype(np.float32)
+    return np.ascontiguousarray(weight * away[:, None])
 
 
 def _run(planes: Planes, jobs: list[PassJob]) -> Planes:
@@ -133,13 +168,14 @@ def _pass_strip(strip: Planes, job: PassJob, first: int) -> Planes:
             continue
         if out is strip:
             out = strip.copy()
-        if len(side.levels) > 1:
-            treated = _graded(strip, job, side, first, start, end)
-            _ring_into(treated, side, first, start)
-            fade_into(strip, treated, job.mix, start, out)
-            continue
-        treated = _treated(strip, side, first, start, end)
-        if job.matte is None:
+        if side.laid and job.matte is not None:
+            treated = _laid_in(strip, job, side, first, start, end)
+        else:
+            treated = _treated(strip, side, first, start, end)
+        _guard_into(treated, strip, job, side, first, start)
+        for cover, light in side.covers:
+            cover_into(treated, cover, light, first, start)
+        if job.matte is None or side.laid:
             fade_into(strip, treated, job.mix, start, out)
         else:
             blend_into(strip, treated, job.matte, first, start, job.mix, side.outside, out)
@@ -158,39 +194,39 @@ def _steps_into(planes: Planes, steps: tuple[PointStep, ...]) -> None:
         step.adjustment.into(planes, step.settings)
 
 
+def _guard_into(treated: Planes, strip: Planes, job: PassJob, side: SideJob, first: int, start: int) -> None:
+    for guard in side.guards:
+        before = strip
+        if guard.of_source and job.source is not None:
+            before = job.source[:, first : first + strip.shape[1]]
+        columns = np.ascontiguousarray(before[:, :, start : start + treated.shape[2]])
+        guard.adjustment.into(treated, columns, guard.settings)
+
+
 def _treated(strip: Planes, side: SideJob, first: int, start: int, end: int) -> Planes:
     """Return T(in) for the columns ``start`` to ``end`` of a strip."""
-    rows = strip.shape[1]
     if side.levels:
-        treated = np.empty((3, rows, end - start), np.float32)
-        side.levels[0].rows_into(first, first + rows, start, treated)
+        treated = np.empty((3, strip.shape[1], end - start), np.float32)
+        side.levels[-1].rows_into(first, first + strip.shape[1], start, treated)
     else:
         treated = strip[:, :, start:end].copy()
-        _steps_into(treated, side.plan.before)
-    _steps_into(treated, side.plan.after)
-    _ring_into(treated, side, first, start)
+    _steps_into(treated, side.tail)
     return treated
 
 
-def _ring_into(treated: Planes, side: SideJob, first: int, start: int) -> None:
-    for cover, light in side.covers:
-        cover_into(treated, cover, light, first, start)
-
-
-def _graded(strip: Planes, job: PassJob, side: SideJob, first: int, start: int, end: int) -> Planes:
-    """Return the strip's columns blurred by a radius that grows with the side's weight."""
+def _laid_in(strip: Planes, job: PassJob, side: SideJob, first: int, start: int, end: int) -> Planes:
+    """Return the strip's columns with a graded blur laid in, and what came after it by the matte."""
     rows, matte = strip.shape[1], job.matte
-    assert matte is not None  # a grade by radius without a region has one level only
-    sharp = strip
-    if side.plan.before:
-        early = PassJob((SideJob(SidePlan(side.plan.before), side.outside),), matte, np.float32(1))
-        sharp = _pass_strip(strip, early, first)
-    graded = sharp.copy()
+    assert matte is not None  # nothing is laid in without a region
+    sharp = strip if side.base is None else np.ascontiguousarray(side.base[:, first : first + rows])
+    laid = sharp.copy()
     level = np.empty((3, rows, end - start), np.float32)
     for number, blurred in enumerate(side.levels, start=1):
         blurred.rows_into(first, first + rows, start, level)
-        grade_into(sharp, level, number, len(side.levels), matte, first, start, side.outside, graded)
-    if side.plan.after:
-        late = PassJob((SideJob(SidePlan(side.plan.after), side.outside),), matte, np.float32(1))
-        graded = _pass_strip(graded, late, first)
-    return np.ascontiguousarray(graded[:, :, start:end])
+        if side.graded is not None:
+            grade_into(sharp, level, number, len(side.levels), side.graded, first, start, laid)
+    if side.graded is None or side.tail:
+        treated = level if side.graded is None else np.ascontiguousarray(laid[:, :, start:end])
+        _steps_into(treated, side.tail)
+        blend_into(laid.copy(), treated, matte, first, start, ONE, side.outside, laid)
+    return np.ascontiguousarray(laid[:, :, start:end])

@@ -3,11 +3,23 @@
 import json
 from dataclasses import dataclass
 
-from calado.adjust.kind import PointAdjustment, RingAdjustment, RingPlan, Settings, Softening
+from calado.adjust.kind import (
+    ClearAdjustment,
+    Files,
+    GuardAdjustment,
+    PointAdjustment,
+    RingAdjustment,
+    RingPlan,
+    Settings,
+    SpatialPlan,
+    no_files,
+)
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
 from calado.colour.spaces import ColourSpace
 from calado.region.where import Where, where_of
+from calado.sheet.declare import Values
 from calado.sheet.models import Pass, Sheet, Treatment
+from calado.window import Window
 
 
 @dataclass(frozen=True, eq=False)
@@ -19,18 +31,39 @@ class PointStep:
 
 
 @dataclass(frozen=True, eq=False)
-class SidePlan:
-    """What is done on one side of a region: point steps, a softening, point steps, rings over it all."""
+class GuardStep:
+    """A guard with its settings; ``of_source`` guards compare with the untouched picture."""
 
-    before: tuple[PointStep, ...] = ()
-    soft: Softening | None = None
-    after: tuple[PointStep, ...] = ()
+    adjustment: GuardAdjustment
+    settings: Settings
+    of_source: bool
+
+
+#: a run of point steps, or one adjustment that looks around
+Stage = tuple[PointStep, ...] | SpatialPlan
+
+
+@dataclass(frozen=True, eq=False)
+class SidePlan:
+    """What is done on one side of a region: stages in order, guards over them, rings over it all.
+
+    ``clear`` is how much of the side becomes transparent.
+    """
+
+    stages: tuple[Stage, ...] = ()
+    guards: tuple[GuardStep, ...] = ()
     rings: tuple[RingPlan, ...] = ()
+    clear: float = 0.0
 
     @property
     def acts(self) -> bool:
         """Whether anything is done on this side."""
-        return bool(self.before or self.soft or self.after or self.rings)
+        return bool(self.stages or self.rings or self.clear)
+
+    @property
+    def spatials(self) -> tuple[SpatialPlan, ...]:
+        """The stages that look around, in order."""
+        return tuple(stage for stage in self.stages if isinstance(stage, SpatialPlan))
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,59 +77,85 @@ class PassPlan:
     mix: float
 
     @property
-    def softenings(self) -> tuple[Softening, ...]:
-        """The softenings of both sides."""
-        return tuple(side.soft for side in (self.inside, self.outside) if side.soft)
+    def looks_around(self) -> bool:
+        """Whether a pixel depends on its surroundings."""
+        return bool(self.inside.spatials or self.outside.spatials)
 
     @property
-    def reach(self) -> float:
-        """How far a pixel of this pass looks, in picture heights."""
-        return max((soft.reach for soft in self.softenings), default=0.0)
+    def of_source(self) -> bool:
+        """Whether a guard of it compares with the untouched picture."""
+        return any(guard.of_source for side in (self.inside, self.outside) for guard in side.guards)
+
+    def reach(self, window: Window) -> int:
+        """Return how many pixels around a window this pass reads."""
+        return max(sum(plan.reach(window) for plan in side.spatials) for side in (self.inside, self.outside))
 
 
-def plan_sheets(sheets: tuple[Sheet, ...], space: ColourSpace, exaggerate: str | None = None) -> tuple[PassPlan, ...]:
+def plan_sheets(
+    sheets: tuple[Sheet, ...], space: ColourSpace, exaggerate: str | None = None, files: Files = no_files
+) -> tuple[PassPlan, ...]:
     """Return the passes of a shot's sheet, then of the project's, as plans.
 
-    ``exaggerate`` is the id of a pass to be shown at four times its strength.
+    ``exaggerate`` is the id of a pass of the shot to be shown at four times its strength; ``files`` gives imported
+    tables.
     """
     plans = []
-    for sheet in sheets:
+    for number, sheet in enumerate(sheets):
         for each in sheet.passes:
-            plan = _plan_pass(each, sheet, space, 4.0 if each.id == exaggerate else 1.0)
+            factor = 4.0 if number == 0 and each.id == exaggerate else 1.0
+            plan = _plan_pass(each, sheet, space, factor, files)
             if plan is not None:
                 plans.append(plan)
     return tuple(plans)
 
 
-def _plan_pass(each: Pass, sheet: Sheet, space: ColourSpace, factor: float) -> PassPlan | None:
+def _plan_pass(each: Pass, sheet: Sheet, space: ColourSpace, factor: float, files: Files) -> PassPlan | None:
     strength = each.strength * factor
     if not each.on or each.mix == 0 or strength == 0:
         return None
     where = where_of(sheet, each.region)
-    inside = _plan_side(each.inside, strength, space)
-    outside = SidePlan() if where is None else _plan_side(each.outside, strength, space)
+    inside = _plan_side(each.inside, strength, space, files)
+    outside = SidePlan() if where is None else _plan_side(each.outside, strength, space, files)
     if not inside.acts and not outside.acts:
         return None
     depends = [each.inside, each.outside, strength, each.mix, where.key if where else None]
     return PassPlan(json.dumps(depends, sort_keys=True), where, inside, outside, each.mix)
 
 
-def _plan_side(treatment: Treatment, strength: float, space: ColourSpace) -> SidePlan:
-    before: list[PointStep] = []
-    after: list[PointStep] = []
-    soft: Softening | None = None
+def _plan_side(treatment: Treatment, strength: float, space: ColourSpace, files: Files) -> SidePlan:
+    stages: list[Stage] = []
+    guards: list[GuardStep] = []
     rings: list[RingPlan] = []
+    clear = 0.0
     for adjustment in _in_order(treatment):
         values = adjustment.scaled(treatment[adjustment.id], strength)
         if adjustment.is_neutral(values):
             continue
         if isinstance(adjustment, PointAdjustment):
-            (after if soft else before).append(PointStep(adjustment, adjustment.settings(values, space)))
+            _join(stages, PointStep(adjustment, _settings(adjustment, values, space, files)))
+        elif isinstance(adjustment, GuardAdjustment):
+            settings = adjustment.settings(values, space)
+            guards.append(GuardStep(adjustment, settings, values.get("reads") == "source"))
         elif isinstance(adjustment, RingAdjustment):
             rings.append(adjustment.plan(values, space))
+        elif isinstance(adjustment, ClearAdjustment):
+            clear = adjustment.share(values)
         else:
-            soft = adjustment.plan(values)
-    return SidePlan(tuple(before), soft, tuple(after), tuple(rings))
+            stages.append(adjustment.plan(values, space))
+    return SidePlan(tuple(stages), tuple(guards), tuple(rings), clear)
+
+
+def _settings(adjustment: PointAdjustment, values: Values, space: ColourSpace, files: Files) -> Settings:
+    if adjustment.from_file is not None:
+        return adjustment.from_file(values, space, files)
+    return adjustment.settings(values, space)
+
+
+def _join(stages: list[Stage], step: PointStep) -> None:
+    if stages and not isinstance(stages[-1], SpatialPlan):
+        stages[-1] = (*stages[-1], step)
+    else:
+        stages.append((step,))
 
 
 def _in_order(treatment: Treatment) -> list[Adjustment]:

@@ -3,6 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from calado.adjust.colour.lut import Table
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour.spaces import DISPLAY_P3
 from calado.region.imported import table_of
@@ -19,6 +20,8 @@ from calado.sheet.declare import Number, Value
 from calado.sheet.models import Part, Pass, Region, Sheet
 
 SIZE = (3, 160, 240)
+_GREYS = np.linspace(0, 1, 3, dtype=np.float32)
+CUBE = Table(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], axis=-1), (0.0,) * 3, (1.0,) * 3)
 
 
 def warm() -> None:
@@ -31,15 +34,17 @@ def warm() -> None:
     refine = {number.id: number.low + (number.high - number.low) * 0.6 for number in REFINE.numbers}
     every = Region(id="r", name="r", parts=(*parts, hard), refine=refine)
     touch = {a.id: {a.parameters[0].id: _amount(a.parameters[0])} for a in ADJUSTMENTS.values()}
-    graded = {**touch, "blur": {"radius": 0.2, "grade": "radius"}}
+    haze = {"haze": {"amount": -0.5}, "lens": {"radius": 0.1, "gain": 2.0, "blades": "six"}}
+    graded = {**touch, **haze, "blur": {"radius": 0.2, "grade": "radius"}, "motion": {"length": 0.1, "angle": 30.0}}
     both = Pass(id="a", name="a", region="r", inside=touch, outside=graded)
-    sheet = Sheet(regions=(every,), passes=(both, Pass(id="b", name="b", inside=touch)))
+    more = Pass(id="c", name="c", region="r", inside={"lut": {"amount": 1.0, "file": "any"}, "protect": {"amount": 1.0}})
+    sheet = Sheet(regions=(every,), passes=(both, more, Pass(id="b", name="b", inside=touch)))
     whole = (0.0, 0.0, float(SIZE[2]), float(SIZE[1]))
     for kind in (np.uint8, np.uint16, np.float32):
         source = source_of(np.ones(SIZE, kind), DISPLAY_P3, str(kind))
         for name in VIEWS:
             for scale in (0.7, 1.0, 2.0):
-                render_preview(Engine(tables=_table), source, Order(sheet), View(name, whole, scale, "r"))
+                render_preview(Engine(tables=_table, files=lambda digest: CUBE), source, Order(sheet), View(name, whole, scale, "r"))
     oval = Region(id="r", name="r", parts=(Part(id="o", kind="ellipse", values=PARTS["ellipse"].place(1.5)),))
     ribbon(Engine(), source, Order(), alone(oval), Cut(0, 64, 8, 2.0))
 

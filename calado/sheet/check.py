@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from calado.errors import SheetError
-from calado.sheet.declare import Catalogue, Declaration, Number, PartDeclaration, Reference, Value
+from calado.sheet.declare import Catalogue, Curve, Declaration, Number, PartDeclaration, Reference, Value
 from calado.sheet.models import VERSION, Part, Pass, Region, Sheet
 
 #: how far from the corner of the picture a point may lie, in picture heights
@@ -177,19 +177,32 @@ def _check_values(place: str, values: Mapping[str, Value], declaration: Declarat
         elif isinstance(parameter, Reference):
             if not isinstance(value, str):
                 raise SheetError(f"{place}: {parameter.name} must be a name, got {value!r}.")
+        elif isinstance(parameter, Curve):
+            _check_curve(place, value, parameter)
         elif value not in {option.id for option in parameter.options}:
             expected = ", ".join(option.id for option in parameter.options)
             raise SheetError(f"{place}: {parameter.name} must be one of {expected}, got {value!r}.")
 
 
 def _check_number(place: str, value: Value, number: Number) -> None:
-    if isinstance(value, str):
+    if not isinstance(value, int | float):
         raise SheetError(f"{place}: {number.name} must be a number, got {value!r}.")
     if not number.floor <= value <= number.ceiling:
         raise SheetError(
             f"{place}: {number.name} must lie between {number.floor:g} and {number.ceiling:g}, got {value:g}.",
             code="sheet.range",
         )
+
+
+def _check_curve(place: str, value: Value, curve: Curve) -> None:
+    if not isinstance(value, tuple):
+        raise SheetError(f"{place}: {curve.name} must be a list of points, got {value!r}.")
+    if len(value) == 1:
+        raise SheetError(f"{place}: {curve.name} needs two points or none, got one.")
+    if any(not 0 <= number <= 1 for point in value for number in point):
+        raise SheetError(f"{place}: the points of {curve.name} must lie between 0 and 1.", code="sheet.range")
+    if any(after[0] - before[0] < 1e-4 for before, after in zip(value, value[1:], strict=False)):
+        raise SheetError(f"{place}: the points of {curve.name} must stand from left to right, apart from each other.")
 
 
 def _unique(what: str, ids: Iterable[str]) -> None:

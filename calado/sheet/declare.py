@@ -9,7 +9,9 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Literal, TypeAlias
 
-Value: TypeAlias = float | str
+#: points (x, y) of a curve, x rising, both 0…1
+CurvePoints: TypeAlias = tuple[tuple[float, float], ...]
+Value: TypeAlias = float | str | CurvePoints
 Values: TypeAlias = Mapping[str, Value]
 
 GROUPS = ("Light", "Colour", "Detail", "Blur", "Cover", "Texture", "Lens")
@@ -29,6 +31,8 @@ class Unit(StrEnum):
     ANGLE = "angle"  # stored in degrees, clockwise on screen
     MIRED = "mired"  # stored as a shift from daylight of 6504 K, said in kelvin
     DUV = "duv"  # stored and said as a distance in the CIE 1960 diagram
+    FACTOR = "factor"  # stored and said as a plain factor or offset
+    COUNT = "count"  # a whole number
 
 
 @dataclass(frozen=True)
@@ -101,11 +105,30 @@ class Reference:
 
     id: str
     name: str
-    to: Literal["region", "file"]
+    to: Literal["region", "file", "lut", "word"]
     neutral: str = ""
+    #: whether its value is a name that the sentence says
+    shown: bool = False
 
 
-Parameter: TypeAlias = Number | Choice | Reference
+@dataclass(frozen=True)
+class Curve:
+    """A parameter that is a curve through points; none is the neutral one.
+
+    ``usual`` are the points that stand for none, where that is not the straight line.
+    """
+
+    id: str
+    name: str
+    usual: CurvePoints = ((0.0, 0.0), (1.0, 1.0))
+    neutral: CurvePoints = ()
+
+    def points(self, value: Value) -> CurvePoints:
+        """Return the points of a value, or the usual ones."""
+        return value if isinstance(value, tuple) and value else self.usual
+
+
+Parameter: TypeAlias = Number | Choice | Reference | Curve
 
 
 @dataclass(frozen=True)
@@ -133,12 +156,28 @@ class Declaration:
         """Return the number called ``id`` from ``values``, or its neutral value."""
         parameter = self.parameter(id)
         assert isinstance(parameter, Number)  # a mistake in a declaration, never in a sheet
-        return float(values.get(id, parameter.neutral))
+        value = values.get(id, parameter.neutral)
+        assert isinstance(value, int | float)  # checked when the sheet was read
+        return float(value)
+
+    def all_numbers(self, values: Values) -> dict[str, float]:
+        """Return every number of ``values`` by its id, the neutral one where nothing is said."""
+        return {number.id: self.number(values, number.id) for number in self.numbers}
+
+    def curve(self, values: Values, id: str) -> CurvePoints:
+        """Return the points of the curve called ``id``."""
+        parameter = self.parameter(id)
+        assert isinstance(parameter, Curve)
+        return parameter.points(values.get(id, ()))
 
 
 @dataclass(frozen=True)
 class AdjustmentDeclaration(Declaration):
-    """An adjustment of a treatment; the first parameter is the one whose neutral value switches it off."""
+    """An adjustment of a treatment.
+
+    ``switch`` tells what makes it act: a *first* parameter that is not neutral, or *any* number that has a strength.
+    ``control`` names a special control that the web has for it; ``wide`` ones take the whole tray when in hand.
+    """
 
     group: str = "Light"
     space: str = "linear"
@@ -146,17 +185,20 @@ class AdjustmentDeclaration(Declaration):
     says: str = ""
     #: whether it means nothing on the whole picture
     of_a_region: bool = False
+    switch: Literal["first", "any"] = "first"
+    control: str = ""
+    wide: bool = False
 
     def is_neutral(self, values: Values) -> bool:
         """Whether these values change nothing, hence are not written in the sentence."""
-        main = self.parameters[0]
-        return values.get(main.id, main.neutral) == main.neutral
+        deciding = self.parameters[:1] if self.switch == "first" else [n for n in self.numbers if n.scales]
+        return all(values.get(each.id, each.neutral) == each.neutral for each in deciding)
 
     def scaled(self, values: Values, strength: float) -> dict[str, Value]:
         """Return the complete values with each number scaled about its neutral value."""
         complete = self.complete(values)
         for number in self.numbers:
-            complete[number.id] = number.scaled(float(complete[number.id]), strength)
+            complete[number.id] = number.scaled(self.number(values, number.id), strength)
         return complete
 
 

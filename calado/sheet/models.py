@@ -13,7 +13,9 @@ VERSION = 1
 Id: TypeAlias = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9_-]{0,39}$")]
 Name: TypeAlias = Annotated[str, Field(min_length=1, max_length=60)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False)]
-ParameterValues: TypeAlias = dict[Id, Finite | Annotated[str, Field(max_length=40)]]
+#: points (x, y) of a curve
+CurvePoints: TypeAlias = Annotated[tuple[tuple[Finite, Finite], ...], Field(max_length=16)]
+ParameterValues: TypeAlias = dict[Id, Finite | Annotated[str, Field(max_length=40)] | CurvePoints]
 Treatment: TypeAlias = dict[Id, ParameterValues]
 #: a point of an outline: a corner (x, y), or one with two Bézier handles (x, y, x_in, y_in, x_out, y_out), which are
 #: relative to it; in picture heights

@@ -28,6 +28,10 @@ def _magnitude(value: float, unit: Unit) -> tuple[str, str]:
         return _decimals(value, 1, 2), SPACE + "EV"
     if unit is Unit.DUV:
         return _fixed(value, 4), SPACE + "Duv"
+    if unit is Unit.FACTOR:
+        return _decimals(value, 2, 3), ""
+    if unit is Unit.COUNT:
+        return _fixed(value, 0), ""
     if unit is Unit.ANGLE:
         return _fixed(value, 1), "°"
     percent = value * 100

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from calado.sheet.declare import Catalogue, Declaration, Number, Parameter, Reference
+from calado.sheet.declare import Catalogue, Curve, Declaration, Number, Parameter, Reference
 from calado.sheet.models import Sheet
 
 
@@ -45,6 +45,10 @@ def _parameter(parameter: Parameter) -> dict[str, Any]:
         }
     if isinstance(parameter, Reference):
         return {"type": "string", "title": parameter.name, "maxLength": 40}
+    if isinstance(parameter, Curve):
+        share = {"type": "number", "minimum": 0, "maximum": 1}
+        point = {"type": "array", "items": share, "minItems": 2, "maxItems": 2}
+        return {"type": "array", "title": parameter.name, "items": point, "maxItems": 16, "default": []}
     return {
         "enum": [option.id for option in parameter.options],
         "title": parameter.name,

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from calado.sheet.declare import AdjustmentDeclaration, Catalogue, Choice, Number, Values
+from calado.sheet.declare import AdjustmentDeclaration, Catalogue, Choice, Curve, Number, Reference, Values
 from calado.sheet.models import Pass, Region, Sheet, Treatment
 from calado.sheet.numbers import say_number
 
@@ -133,15 +133,22 @@ def _tell_treatment(treatment: Treatment, side: Side, catalogue: Catalogue) -> I
 
 def _tell_values(adjustment: AdjustmentDeclaration, values: Values) -> tuple[str, str]:
     main = adjustment.numbers[0]
-    return main.word or adjustment.name.lower(), say_number(float(values[main.id]), main)
+    if adjustment.switch == "any":
+        return adjustment.name.lower() if adjustment.name != adjustment.name.upper() else adjustment.name, ""
+    return main.word or adjustment.name.lower(), say_number(adjustment.number(values, main.id), main)
 
 
 def _tell_choices(adjustment: AdjustmentDeclaration, values: Values) -> str:
     phrases = []
-    for parameter in adjustment.parameters[1:]:
+    for parameter in adjustment.parameters[0 if adjustment.switch == "any" else 1 :]:
         value = values[parameter.id]
         if isinstance(parameter, Choice):
             phrases.append(parameter.option(str(value)).phrase)
         elif isinstance(parameter, Number) and value != parameter.neutral:
-            phrases.append(f"{parameter.word or parameter.name.lower()} {say_number(float(value), parameter)}")
+            number = adjustment.number(values, parameter.id)
+            phrases.append(f"{parameter.word or parameter.name.lower()} {say_number(number, parameter)}")
+        elif isinstance(parameter, Curve) and value:
+            phrases.append(f"{parameter.name.lower()} through {len(adjustment.curve(values, parameter.id))} points")
+        elif isinstance(parameter, Reference) and value and parameter.shown:
+            phrases.append(f"“{value}”")
     return ", ".join(phrase for phrase in phrases if phrase)

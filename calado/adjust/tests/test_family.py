@@ -1,10 +1,12 @@
 """All adjustments at once, from their registry: neutral, strength, range, and what each is checked against outside."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
 
-from calado.adjust.kind import PointAdjustment
+from calado.adjust.colour.lut import Table
+from calado.adjust.kind import ClearAdjustment, GuardAdjustment, PointAdjustment
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour import oklab
 from calado.colour.spaces import DISPLAY_P3, SPACES, SRGB
@@ -24,19 +26,42 @@ OVAL = Region(
         Part(id="p", kind="ellipse", values={"x": 0.75, "y": 0.5, "width": 0.8, "height": 0.6, "feather_out": 0.1}),
     ),
 )
-POINTS = [each for each in ADJUSTMENTS.values() if isinstance(each, PointAdjustment)]
+POINTS = [each for each in ADJUSTMENTS.values() if isinstance(each, PointAdjustment) and not each.from_file]
+#: these move black itself, or lay a colour over it
+LIGHTS_BLACK = {"black", "tone", "wash", "solid"}
 FLOAT32 = 4e-6
 
 
 def render(**fields: object) -> np.ndarray:
     sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields),))
     source = source_of(PICTURE, SRGB)
-    return Engine().picture(source, Order(sheet), source.full())
+    return Engine(files=lambda digest: HALVED).picture(source, Order(sheet), source.full())
 
 
-def strong(adjustment: object) -> dict[str, float]:
+#: a table that halves the signal
+HALVED = Table(np.array([[0, 0, 0], [0.5, 0.5, 0.5]], np.float32), (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
+#: what these need besides their first number in order to act
+MORE = {
+    "curve": {"all": ((0.0, 0.0), (0.4, 0.7), (1.0, 1.0))},
+    "lut": {"file": "halved", "name": "halved"},
+    "sharpen": {"radius": 0.03},
+    "grain": {"response": ((0.0, 1.0), (1.0, 1.0))},
+}
+
+
+def strong(adjustment: object) -> dict[str, object]:
     main = adjustment.parameters[0]  # type: ignore[attr-defined]
-    return {main.id: main.high / 2 if main.neutral != main.high / 2 else main.high}
+    first = main.high / 2 if main.neutral != main.high / 2 else main.high
+    return {main.id: first, **MORE.get(adjustment.id, {})}  # type: ignore[attr-defined]
+
+
+DARKER = {"exposure": {"amount": -1.0}, "contrast": {"amount": 1.0, "pivot": 1.0}}
+
+
+def fields_of(adjustment: object, side: str) -> dict[str, object]:
+    """A guard acts on what others did, so it gets a darkening that turns the hue to hold back."""
+    values = {adjustment.id: strong(adjustment)}  # type: ignore[attr-defined]
+    return {side: {**values, **(DARKER if isinstance(adjustment, GuardAdjustment) else {})}}
 
 
 class Family(TestCase):
@@ -62,23 +87,35 @@ class Family(TestCase):
     def test_matte_0_leaves_the_source_bit_for_bit(self) -> None:
         matte = Engine().matte(alone(OVAL), source_of(PICTURE, SRGB).full())
         for each in ADJUSTMENTS.values():
-            inner = render(inside={each.id: strong(each)})
-            outer = render(outside={each.id: strong(each)})
+            inner, outer = render(**fields_of(each, "inside")), render(**fields_of(each, "outside"))
             np.testing.assert_array_equal(inner[:, matte == 0], PICTURE[:, matte == 0], err_msg=each.id)
             np.testing.assert_array_equal(outer[:, matte == 1], PICTURE[:, matte == 1], err_msg=each.id)
-            self.assertGreater(np.abs(inner - PICTURE).max(), 0.01, each.id)
+            if not isinstance(each, ClearAdjustment):  # which leaves the colours and takes the picture away
+                before = render(**{"inside": DARKER}) if isinstance(each, GuardAdjustment) else PICTURE
+                self.assertGreater(np.abs(inner - before).max(), 0.01, each.id)
 
     def test_the_input_is_never_written_to(self) -> None:
         before = PICTURE.copy()
         for each in ADJUSTMENTS.values():
-            render(inside={each.id: strong(each)}, outside={each.id: strong(each)})
+            render(**fields_of(each, "inside"), **fields_of(each, "outside"))
         np.testing.assert_array_equal(PICTURE, before)
+
+    def test_a_window_equals_the_same_place_of_the_whole(self) -> None:
+        source = source_of(np.tile(PICTURE, (1, 4, 4)), SRGB)
+        whole, part = source.full(), replace(source.full(), left=70, top=50, width=90, height=60)
+        rows, columns = part.inside(whole)
+        for each in ADJUSTMENTS.values():
+            sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields_of(each, "outside")),))
+            engine = Engine(files=lambda digest: HALVED)
+            expected = engine.picture(source, Order(sheet), whole)[:, rows, columns]
+            made = Engine(files=lambda digest: HALVED).picture(source, Order(sheet), part)
+            np.testing.assert_allclose(made, expected, atol=2e-4, err_msg=each.id)
 
     def test_strength_scales_about_neutral_and_stays_in_range(self) -> None:
         for each in ADJUSTMENTS.values():
             half, double = each.scaled(strong(each), 0.5), each.scaled(strong(each), 8.0)
             for number in each.numbers:
-                full = float(each.complete(strong(each))[number.id])
+                full = each.number(strong(each), number.id)
                 expected = number.neutral + (full - number.neutral) / 2 if number.scales else full
                 self.assertAlmostEqual(float(half[number.id]), expected)
                 self.assertTrue(number.floor <= float(double[number.id]) <= number.ceiling)
@@ -88,7 +125,7 @@ class Family(TestCase):
             planes = np.zeros((3, 2, 4), np.float32)
             each.into(planes, each.settings(strong(each), SRGB))
             self.assertTrue(np.isfinite(planes).all(), each.id)
-            if each.id != "black":  # which moves black itself
+            if each.id not in LIGHTS_BLACK:
                 np.testing.assert_allclose(planes, 0, atol=1e-9, err_msg=each.id)
 
     def test_far_values_stay_finite(self) -> None:

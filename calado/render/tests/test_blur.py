@@ -8,7 +8,7 @@ from scipy import ndimage
 from calado.colour.spaces import SRGB
 from calado.region.where import alone
 from calado.render.engine import Engine, Order
-from calado.render.gaussian import blur, half_kernel
+from calado.adjust.blur.cells import blur, cell_of, half_kernel
 from calado.render.source import source_of
 from calado.sheet.models import Part, Pass, Region, Sheet
 from calado.window import full_window
@@ -28,7 +28,7 @@ def scene() -> np.ndarray:
 
 
 def blurred(planes: np.ndarray, sigma: float, matte: np.ndarray | None = None, outside: bool = False) -> np.ndarray:
-    made = blur(planes, matte, WINDOW, (sigma,), outside=outside)[0]
+    made = blur(planes, matte, WINDOW, (sigma, sigma), outside=outside)
     out = np.empty_like(planes)
     made.rows_into(0, SIZE[1], 0, out)
     return out
@@ -68,7 +68,7 @@ class AgainstScipy(TestCase):
 
     def test_kernels_sum_to_one(self) -> None:
         for sigma in (0.2, 1.0, 5.9, 6.0, 45.0):
-            half = half_kernel(sigma)
+            half = half_kernel(sigma, cell_of(sigma))
             self.assertAlmostEqual(float(2 * half.sum() - half[0]), 1.0, 5)
 
 

@@ -30,25 +30,27 @@ def cell_of(sigma_px: float) -> int:
     return max(1, floor(sigma_px / CELL_OF_SIGMA))
 
 
-def reach_px(sigma_px: float) -> int:
-    """Return how many pixels around a window a Gaussian of ``sigma_px`` reads."""
-    cell = cell_of(sigma_px)
-    return (_half_taps(sigma_px) + 4) * cell
+def reach_px(sigmas_px: tuple[float, float]) -> int:
+    """Return how many pixels around a window a Gaussian reads, from its standard deviations (across, down)."""
+    cell = cell_of(min(sigmas_px))
+    return (_half_taps(max(sigmas_px), cell) + 4) * cell
 
 
-def _cell_sigma(sigma_px: float) -> float:
-    cell = cell_of(sigma_px)
+def _cell_sigma(sigma_px: float, cell: int) -> float:
     return float(np.sqrt(sigma_px**2 - (cell**2 - 1) / 12) / cell)
 
 
-def _half_taps(sigma_px: float) -> int:
+def _half_taps(sigma_px: float, cell: int) -> int:
     """Return how many taps stand on each side of the centre: an even number, as the convolution takes them in pairs."""
-    return 2 * ceil(CUT_SIGMAS * _cell_sigma(sigma_px) / 2)
+    return 2 * ceil(CUT_SIGMAS * _cell_sigma(sigma_px, cell) / 2)
 
 
-def half_kernel(sigma_px: float) -> NDArray[np.float32]:
+def half_kernel(sigma_px: float, cell: int) -> NDArray[np.float32]:
     """Return the centre and right half of the sampled Gaussian on cells; the whole sums to 1."""
-    taps = np.exp(-0.5 * (np.arange(_half_taps(sigma_px) + 1) / _cell_sigma(sigma_px)) ** 2)
+    half = _half_taps(sigma_px, cell)
+    if half == 0:
+        return np.ones(1, np.float32)
+    taps = np.exp(-0.5 * (np.arange(half + 1) / _cell_sigma(sigma_px, cell)) ** 2)
     return (taps / (2 * taps.sum() - taps[0])).astype(np.float32)
 
 
@@ -107,20 +109,20 @@ def _cells_into(planes, weight, inverse, cell, place, first, last, out):  # type
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
-def _convolve_rows(source, kernel, first, last, out):  # type: ignore[no-untyped-def]
+def _convolve_rows(source, kernel, across, first, last, out):  # type: ignore[no-untyped-def]
     """Separable convolution of rows ``first`` to ``last``; edges are continued.
 
     Two taps are added at a time: the sums are then read and written half as often, which is most of the work.
-    ``kernel`` has an even number of taps beside its centre.
+    ``kernel`` runs down, ``across`` along the rows; each has an even number of taps beside its centre.
     """
     count, height, width = source.shape
-    half = kernel.size - 1
+    half = across.size - 1
     line = np.empty(width + 2 * half, np.float32)
     for c in range(count):
         for y in range(first, last):
             middle = line[half : half + width]
             middle[:] = kernel[0] * source[c, y]
-            for k in range(1, half, 2):
+            for k in range(1, kernel.size - 1, 2):
                 a, b = source[c, max(y - k, 0)], source[c, min(y + k, height - 1)]
                 d, e = source[c, max(y - k - 1, 0)], source[c, min(y + k + 1, height - 1)]
                 near, far = kernel[k], kernel[k + 1]
@@ -130,17 +132,18 @@ def _convolve_rows(source, kernel, first, last, out):  # type: ignore[no-untyped
             line[half + width :] = middle[width - 1]
             row = out[c, y]
             for x in range(width):
-                row[x] = kernel[0] * line[half + x]
+                row[x] = across[0] * line[half + x]
             for k in range(1, half, 2):
                 a, b = line[half - k : half - k + width], line[half + k : half + k + width]
                 d, e = line[half - k - 1 : half - k - 1 + width], line[half + k + 1 : half + k + 1 + width]
-                near, far = kernel[k], kernel[k + 1]
+                near, far = across[k], across[k + 1]
                 for x in range(width):
                     row[x] += near * (a[x] + b[x]) + far * (d[x] + e[x])
 
 
 @nb.njit(nogil=True, cache=True)
-def _normalise(cells):  # type: ignore[no-untyped-def]
+def normalise(cells):  # type: ignore[no-untyped-def]
+    """Divide w·x, planes 0–2, by w, plane 3, in place."""
     for y in range(cells.shape[1]):
         for x in range(cells.shape[2]):
             w = cells[3, y, x]
@@ -243,35 +246,38 @@ NO_WEIGHT = np.zeros((0, 0), np.float32)
 
 
 def blur(
-    planes: Planes, matte: Matte | None, window: Window, sigmas_px: tuple[float, ...], *, outside: bool
-) -> tuple[Blurred, ...]:
-    """Return one side of a picture blurred by Gaussians, taking no light from the other side.
+    planes: Planes,
+    matte: Matte | None,
+    window: Window,
+    sigmas_px: tuple[float, float],
+    *,
+    outside: bool,
+) -> Blurred:
+    """Return one side of a picture blurred by a Gaussian, taking no light from the other side.
 
-    ``planes`` has shape (3, H, W), ``matte`` (H, W) or None for the whole picture; ``outside`` names the side.
+    ``planes`` has shape (3, H, W), ``matte`` (H, W) or None for the whole picture; ``outside`` names the side;
+    ``sigmas_px`` are the standard deviations (across, down).
     """
-    gathered: dict[tuple[int, int], Planes] = {}
-    blurred = []
-    for sigma_px in sigmas_px:
-        cell = cell_of(sigma_px)
-        # single pixels are continued by the convolution itself; cells need what their edge pixels would be
-        beyond = _half_taps(sigma_px) if cell > 1 else 0
-        if (cell, beyond) not in gathered:
-            gathered[cell, beyond] = _gather(planes, matte, window, (cell, beyond), outside=outside)
-        cells = _convolved(gathered[cell, beyond], half_kernel(sigma_px))
-        if matte is not None:
-            _normalise(cells)
-        blurred.append(Blurred(cells, cell, _corner(window, cell, beyond)))
-    return tuple(blurred)
+    cell = cell_of(min(sigmas_px))
+    # single pixels are continued by the convolution itself; cells need what their edge pixels would be
+    beyond = max(_half_taps(sigma, cell) for sigma in sigmas_px) if cell > 1 else 0
+    cells = gather(planes, matte, window, (cell, beyond), outside=outside)
+    across, down = (half_kernel(sigma, cell) for sigma in sigmas_px)
+    cells = _convolved(cells, down, across)
+    if matte is not None:
+        normalise(cells)
+    return Blurred(cells, cell, corner(window, cell, beyond))
 
 
-def _corner(window: Window, cell: int, beyond: int) -> tuple[int, int]:
+def corner(window: Window, cell: int, beyond: int) -> tuple[int, int]:
+    """Return (x, y) of the first cell's corner in the window; cells are anchored at the picture's corner."""
     return -(window.left % cell) - beyond * cell, -(window.top % cell) - beyond * cell
 
 
-def _gather(planes: Planes, matte: Matte | None, window: Window, grid: tuple[int, int], *, outside: bool) -> Planes:
+def gather(planes: Planes, matte: Matte | None, window: Window, grid: tuple[int, int], *, outside: bool) -> Planes:
     """Return w·x and w on cells, ``grid`` = (side of a cell, how many of them beyond the window)."""
     cell, beyond = grid
-    place = _corner(window, cell, beyond)
+    place = corner(window, cell, beyond)
     wide = -(-(window.width - place[0]) // cell) + beyond
     high = -(-(window.height - place[1]) // cell) + beyond
     weight = NO_WEIGHT if matte is None else matte
@@ -284,7 +290,7 @@ def _gather(planes: Planes, matte: Matte | None, window: Window, grid: tuple[int
     return cells
 
 
-def _convolved(cells: Planes, kernel: NDArray[np.float32]) -> Planes:
+def _convolved(cells: Planes, down: NDArray[np.float32], across: NDArray[np.float32]) -> Planes:
     out = np.empty_like(cells)
-    each_strip(cells.shape[1], 16, lambda first, last: _convolve_rows(cells, kernel, first, last, out))
+    each_strip(cells.shape[1], 16, lambda first, last: _convolve_rows(cells, down, across, first, last, out))
     return out

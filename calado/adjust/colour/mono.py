@@ -1,0 +1,101 @@
+"""Black and white with a weight for each of eight bands of hue.
+
+The grey's lightness is the pixel's OKLab lightness plus, for its hue, the weight of its band: L′ = L + 0.4 · w(h) · S,
+where S = min(C/0.12, 1)² says how coloured the pixel is (our choice), so that greys stay as they are; between the centres
+of two bands, 45° apart, weights are mixed smoothly (raised cosine). ``amount`` takes the colour out in proportion.
+
+References
+----------
+Ottosson2020
+"""
+
+import numba as nb
+import numpy as np
+
+from calado.adjust.kind import PointAdjustment, Settings, numbers
+from calado.arrays import Planes
+from calado.colour.oklab import LMS_TO_LAB, lms_to_rgb, rgb_to_lms
+from calado.colour.spaces import ColourSpace
+from calado.numeric import cbrt
+from calado.sheet.declare import Number, Unit, Values
+
+DEPTH = 0.4
+COLOURED = 0.12
+#: the bands' names and centres; OKLCh hues of sRGB's red, orange … pink rounded to multiples of 45° from 25°
+BANDS = (
+    ("red", "Reds", 25.0),
+    ("orange", "Oranges", 70.0),
+    ("yellow", "Yellows", 115.0),
+    ("green", "Greens", 160.0),
+    ("cyan", "Cyans", 205.0),
+    ("blue", "Blues", 250.0),
+    ("violet", "Violets", 295.0),
+    ("pink", "Pinks", 340.0),
+)
+HUES = 720
+
+
+@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+def _into(planes: Planes, s: Settings) -> None:
+    """s: RGB→LMS (9), LMS′→OKLab (9), OKLab→LMS′ (9), LMS→RGB (9), amount, weights of 720 hues and the first again."""
+    amount = s[36]
+    turn = nb.float32(HUES / (2 * np.pi))
+    for y in range(planes.shape[1]):
+        red, green, blue = planes[0, y], planes[1, y], planes[2, y]
+        for x in range(red.size):
+            r, g, b = red[x], green[x], blue[x]
+            p = cbrt(s[0] * r + s[1] * g + s[2] * b)
+            q = cbrt(s[3] * r + s[4] * g + s[5] * b)
+            t = cbrt(s[6] * r + s[7] * g + s[8] * b)
+            light = s[9] * p + s[10] * q + s[11] * t
+            one = s[12] * p + s[13] * q + s[14] * t
+            two = s[15] * p + s[16] * q + s[17] * t
+            coloured = min((one * one + two * two) * nb.float32(1 / COLOURED**2), nb.float32(1))
+            if coloured > nb.float32(1e-6):
+                hue = np.arctan2(two, one) * turn
+                hue = hue + nb.float32(HUES) if hue < 0 else hue
+                at = min(nb.int32(hue), nb.int32(HUES - 1))
+                way = hue - nb.float32(at)
+                light += coloured * amount * (s[37 + at] + way * (s[38 + at] - s[37 + at]))
+            light = max(light, nb.float32(0))
+            one, two = one * (nb.float32(1) - amount), two * (nb.float32(1) - amount)
+            p = s[18] * light + s[19] * one + s[20] * two
+            q = s[21] * light + s[22] * one + s[23] * two
+            t = s[24] * light + s[25] * one + s[26] * two
+            p, q, t = p * p * p, q * q * q, t * t * t
+            red[x] = s[27] * p + s[28] * q + s[29] * t
+            green[x] = s[30] * p + s[31] * q + s[32] * t
+            blue[x] = s[33] * p + s[34] * q + s[35] * t
+
+
+def band_weights(weights: dict[str, float]) -> np.ndarray:
+    """Return the weight at 720 hues and at the first again, from those of the bands."""
+    hues = np.arange(HUES + 1) * 360 / HUES
+    total = np.zeros(HUES + 1)
+    for id, _, centre in BANDS:
+        away = np.abs((hues - centre + 180) % 360 - 180)
+        total += weights[id] * np.where(away < 45, 0.5 + 0.5 * np.cos(np.pi * away / 45), 0)
+    return total
+
+
+def _settings(values: Values, space: ColourSpace) -> Settings:
+    number = MONO.all_numbers(values)
+    matrices = (rgb_to_lms(space), LMS_TO_LAB, np.linalg.inv(LMS_TO_LAB), lms_to_rgb(space))
+    return numbers(*matrices, number["amount"], DEPTH * band_weights(number))
+
+
+MONO = PointAdjustment(
+    id="mono",
+    name="Monochrome",
+    group="Colour",
+    space="oklch",
+    parameters=(
+        Number("amount", "Monochrome", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01),
+        *(Number(id, name, Unit.SHARE, 0.0, -1.0, 1.0, -2.0, 2.0, 0.01, scales=False) for id, name, _ in BANDS),
+    ),
+    synonyms=("black and white", "greyscale", "grayscale", "desaturate", "colour mixer", "bw", "grey by hue"),
+    says="Black and white, with the grey of each of eight hues set.",
+    wide=True,
+    settings=_settings,
+    into=_into,
+)

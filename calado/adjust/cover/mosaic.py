@@ -1,0 +1,120 @@
+"""A mosaic: square, hexagonal or diamond cells, each of one value, the mean of its light on this side of the region.
+
+The grid is fixed to the picture: cells stand where they stand, however the region moves. A hexagon of width w has the
+height h from flat to flat of its rows; a diamond has its corners at w and h.
+"""
+
+from math import ceil
+
+import numba as nb
+import numpy as np
+
+from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.arrays import Planes
+from calado.colour.spaces import ColourSpace
+from calado.sheet.declare import Choice, Number, Option, Unit, Values
+from calado.window import Window
+
+SHAPES = ("square", "hexagon", "diamond")
+SQUARE, HEXAGON, DIAMOND = range(3)
+
+
+@nb.njit(nogil=True, cache=True)
+def cell_at(shape, x, y, w, h):  # type: ignore[no-untyped-def]
+    """Return (row, column) of the cell at a place; lengths in any one unit."""
+    if shape == SQUARE:
+        return nb.int64(np.floor(y / h)), nb.int64(np.floor(x / w))
+    if shape == DIAMOND:
+        return nb.int64(np.floor(y / h + x / w)), nb.int64(np.floor(y / h - x / w))
+    # hexagons are the places nearest to the centres of two interlaced grids
+    row = 2 * nb.int64(np.floor(y / (2 * h) + 0.5))
+    column = nb.int64(np.floor(x / w + 0.5))
+    # in a unit where hexagons of width 1 are regular: rows stand √¾ apart
+    stretch = 0.75 * (w / h) ** 2 * (h / w) ** 2
+    dx, dy = x / w - column, (y / h - row)
+    near = dx * dx + stretch * dy * dy
+    other_row = 2 * nb.int64(np.floor((y - h) / (2 * h) + 0.5)) + 1
+    other = nb.int64(np.floor(x / w))
+    ex, ey = x / w - other - 0.5, (y / h - other_row)
+    if ex * ex + stretch * ey * ey < near:
+        return other_row, other
+    return row, column
+
+
+@nb.njit(nogil=True, cache=True)
+def _gather_into(planes, weight, shape, size, place, origin, sums):  # type: ignore[no-untyped-def]
+    """Add up w·x and w of every cell; ``place`` = (left, top) of the window, ``origin`` = the first (row, column)."""
+    for y in range(planes.shape[1]):
+        for x in range(planes.shape[2]):
+            row, column = cell_at(shape, x + place[0] + 0.5, y + place[1] + 0.5, size[0], size[1])
+            w = nb.float64(weight[y, x]) if weight.size > 0 else 1.0
+            cell = sums[row - origin[0], column - origin[1]]
+            if w > 0:
+                for c in range(3):
+                    cell[c] += w * planes[c, y, x]
+                cell[3] += w
+
+
+@nb.njit(nogil=True, cache=True)
+def _lay_into(planes, sums, shape, size, place, origin, out):  # type: ignore[no-untyped-def]
+    for y in range(out.shape[1]):
+        for x in range(out.shape[2]):
+            row, column = cell_at(shape, x + place[0] + 0.5, y + place[1] + 0.5, size[0], size[1])
+            cell = sums[row - origin[0], column - origin[1]]
+            for c in range(3):
+                out[c, y, x] = cell[c] / cell[3] if cell[3] > 0 else planes[c, y, x]
+
+
+def _ends(shape: int, size: tuple[float, float], window: Window) -> tuple[tuple[int, int], tuple[int, int]]:
+    """Return the first (row, column) that a window can touch, and how many there are."""
+    x0, y0 = window.left, window.top
+    x1, y1 = x0 + window.width, y0 + window.height
+    corners = [(x / size[0], y / size[1]) for x in (x0, x1) for y in (y0, y1)]
+    if shape == DIAMOND:
+        places = [(v + u, v - u) for u, v in corners]
+    else:
+        places = [(v, u) for u, v in corners]
+    low = (int(np.floor(min(p[0] for p in places))) - 2, int(np.floor(min(p[1] for p in places))) - 2)
+    high = (int(np.ceil(max(p[0] for p in places))) + 3, int(np.ceil(max(p[1] for p in places))) + 3)
+    return low, (high[0] - low[0], high[1] - low[1])
+
+
+def mosaic(planes: Planes, at: At, size_px: tuple[float, float], shape: int) -> Planes:
+    """Return the picture in cells of ``size_px`` = (width, height)."""
+    window = at.window
+    origin, count = _ends(shape, size_px, window)
+    sums = np.zeros((*count, 4), np.float64)
+    weight = at.weight if at.weight is not None else np.zeros((0, 0), np.float32)
+    place = (window.left, window.top)
+    _gather_into(planes, weight, shape, size_px, place, origin, sums)
+    out = np.empty_like(planes)
+    _lay_into(planes, sums, shape, size_px, place, origin, out)
+    return out
+
+
+def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
+    number = MOSAIC.all_numbers(values)
+    shape = SHAPES.index(str(values.get("shape", SHAPES[0])))
+    tall = number["size"] * number["tall"]
+
+    def run(planes: Planes, at: At, share: float) -> Rows:
+        size = (number["size"] / at.window.pixel, tall / at.window.pixel)
+        return Laid(planes if max(size) <= 1 else mosaic(planes, at, size, shape))
+
+    return SpatialPlan(run, lambda window: 2 * ceil(max(number["size"], tall) / window.pixel) + 2)
+
+
+MOSAIC = SpatialAdjustment(
+    id="mosaic",
+    name="Mosaic",
+    group="Cover",
+    space="linear",
+    parameters=(
+        Number("size", "Mosaic", Unit.LENGTH, 0.0, 0.0, 0.12, 0.0, 0.5, 0.001, curve="square"),
+        Number("tall", "Height", Unit.SHARE, 1.0, 0.25, 2.0, 0.1, 10.0, 0.05, word="tall", scales=False),
+        Choice("shape", "Cells", tuple(Option(id, id, "" if id == "square" else f"of {id}s") for id in SHAPES)),
+    ),
+    synonyms=("pixelate", "censor", "hide", "conceal", "anonymise", "blocks", "face", "plate"),
+    says="Cells of one value each, on a grid fixed to the picture.",
+    plan=_plan,
+)

@@ -1,0 +1,37 @@
+"""What adjustments may know about the whole picture, however small the window is."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from calado.arrays import Planes
+
+#: share of the darkest-channel's brightest pixels from which the veil's light is read (He2009)
+VEILED = 0.001
+
+
+@dataclass(frozen=True, eq=False)
+class Facts:
+    """A small copy of the untouched picture, shape (3, H, W), linear light, and what is read from it."""
+
+    thumb: Planes
+
+    @cached_property
+    def veil(self) -> tuple[float, float, float]:
+        """The light of the veil: the brightest pixel among the 0.1 % whose darkest channel is brightest.
+
+        References
+        ----------
+        He2009
+        """
+        flat = self.thumb.reshape(3, -1)
+        dark = flat.min(axis=0)
+        count = max(1, int(dark.size * VEILED))
+        veiled = flat[:, np.argpartition(dark, dark.size - count)[dark.size - count :]]
+        light = np.maximum(veiled[:, veiled.sum(axis=0).argmax()], 0.05)
+        return float(light[0]), float(light[1]), float(light[2])
+
+
+#: for pictures about which nothing need be known
+NO_FACTS = Facts(np.ones((3, 1, 1), np.float32))

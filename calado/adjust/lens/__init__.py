@@ -1,0 +1,1 @@
+"""Adjustments of the lens."""

@@ -1,0 +1,34 @@
+"""Cut away: a side becomes one colour, black unless said otherwise, or transparent in what is exported."""
+
+from calado.adjust.colour.paint import light_of, paint
+from calado.adjust.cover.solid import solid_into
+from calado.adjust.kind import ClearAdjustment, PointAdjustment, Settings, numbers
+from calado.colour.spaces import ColourSpace
+from calado.sheet.declare import Number, Unit, Values
+
+
+def _settings(values: Values, space: ColourSpace) -> Settings:
+    number = CUT.all_numbers(values)
+    return numbers(number["amount"], light_of(number, space))
+
+
+CUT = PointAdjustment(
+    id="cut",
+    name="Cut away",
+    group="Lens",
+    parameters=(Number("amount", "Cut away", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01), *paint(0.0)),
+    synonyms=("black", "crop to shape", "mask out", "cut out", "isolate", "peephole", "frame"),
+    says="The side becomes one colour: black, unless another is set.",
+    settings=_settings,
+    into=solid_into,
+)
+
+CLEAR = ClearAdjustment(
+    id="clear",
+    name="Cut clear",
+    group="Lens",
+    parameters=(Number("amount", "Transparent", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="transparent"),),
+    synonyms=("transparent", "alpha", "cut out", "isolate", "png", "sticker"),
+    says="The side becomes transparent, in exports that can say so.",
+    share=lambda values: float(values["amount"]),  # type: ignore[arg-type]
+)

@@ -1,0 +1,82 @@
+"""Functions of one channel as tables, so that a kernel pays one look-up instead of powers.
+
+A table of linear light is read at u = √x, where transfer functions are nearly straight: 2048 steps a unit of u up to
+x = 16; the encoded signal is read evenly up to 4. Beyond the end a table goes on straight; below 0 it is odd, or, where a
+function of 0 is not 0, straight as well. Linear interpolation between entries; its error is stated in a test.
+"""
+
+from collections.abc import Callable
+
+import numba as nb
+import numpy as np
+from numpy.typing import NDArray
+
+from calado.adjust.kind import Settings
+from calado.arrays import Planes
+from calado.colour.spaces import ColourSpace
+
+STEPS = 2048
+TOP = 4.0
+SIZE = int(STEPS * TOP) + 1
+
+Channel = Callable[[NDArray[np.float64]], NDArray[np.float64]]
+
+
+@nb.njit("float32(float32[::1], float32)", nogil=True, cache=True, inline="always")
+def look_up(table, u):  # type: ignore[no-untyped-def]
+    """Return a table's value at ``u``; beyond both ends it goes on straight."""
+    place = u * nb.float32(STEPS)
+    at = min(max(nb.int32(place), nb.int32(0)), nb.int32(SIZE - 2))
+    return table[at] + (place - nb.float32(at)) * (table[at + 1] - table[at])
+
+
+@nb.njit("float32(float32[::1], float32)", nogil=True, cache=True, inline="always")
+def to_signal(encoding, x):  # type: ignore[no-untyped-def]
+    """Return the encoded signal of linear light of either sign."""
+    made = look_up(encoding, np.sqrt(abs(x)))
+    return made if x >= 0 else -made
+
+
+@nb.njit("float32(float32[::1], float32)", nogil=True, cache=True, inline="always")
+def to_light(decoding, signal):  # type: ignore[no-untyped-def]
+    """Return the linear light of an encoded signal of either sign."""
+    made = look_up(decoding, abs(signal))
+    return made if signal >= 0 else -made
+
+
+@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+def channels_into(planes: Planes, s: Settings) -> None:
+    """s: three tables of linear light over √x, for red, green and blue; below 0 they go on straight in x."""
+    for c in range(3):
+        table = s[c * SIZE : (c + 1) * SIZE]
+        # k steps of the table from 0 are (k/STEPS)² of linear light
+        below = (table[8] - table[0]) * nb.float32(STEPS * STEPS / 64)
+        above = (table[SIZE - 1] - table[SIZE - 2]) * nb.float32(STEPS / (2 * TOP))
+        for y in range(planes.shape[1]):
+            row = planes[c, y]
+            for x in range(row.size):
+                value = row[x]
+                if value < 0:
+                    row[x] = table[0] + below * value
+                elif value > nb.float32(TOP * TOP):
+                    row[x] = table[SIZE - 1] + above * (value - nb.float32(TOP * TOP))
+                else:
+                    row[x] = look_up(table, np.sqrt(value))
+
+
+def channel_settings(functions: tuple[Channel, Channel, Channel], space: ColourSpace) -> Settings:
+    """Return the kernel's numbers for three functions of the encoded signal, for one space."""
+    u = np.arange(SIZE) / STEPS
+    signal = space.transfer.encode(u**2)
+    tables = [np.asarray(space.transfer.decode(function(signal)), np.float32) for function in functions]
+    return np.concatenate(tables)
+
+
+def encode_table(space: ColourSpace) -> Settings:
+    """Return the encoded signal over √(linear light)."""
+    return np.asarray(space.transfer.encode((np.arange(SIZE) / STEPS) ** 2), np.float32)
+
+
+def decode_table(space: ColourSpace) -> Settings:
+    """Return linear light over the encoded signal."""
+    return np.asarray(space.transfer.decode(np.arange(SIZE) / STEPS), np.float32)

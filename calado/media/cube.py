@@ -1,0 +1,84 @@
+"""Reading look-up tables from .cube files.
+
+References
+----------
+CubeLUT: red changes fastest; ``DOMAIN_MIN`` and ``DOMAIN_MAX`` tell where the table begins and ends.
+"""
+
+import numpy as np
+
+from calado.adjust.colour.lut import Table
+from calado.errors import MediaError
+
+MOST_BYTES = 40 * 2**20
+MOST_SOLID, MOST_LINE = 129, 65536
+
+
+def read_cube(data: bytes) -> Table:
+    """Return the table in the bytes of a .cube file.
+
+    Raises
+    ------
+    MediaError
+        naming the line and the fault.
+    """
+    if len(data) > MOST_BYTES:
+        raise MediaError(f"This table has {len(data) // 2**20} MB; up to {MOST_BYTES // 2**20} MB are read.")
+    try:
+        lines = data.decode("utf-8-sig").splitlines()
+    except UnicodeDecodeError as error:
+        raise MediaError("This is not a .cube file: it is not text.", code="media.cube") from error
+    words, numbers = _parse(lines)
+    return _table(words, numbers)
+
+
+def _parse(lines: list[str]) -> tuple[dict[str, list[float]], list[list[float]]]:
+    words: dict[str, list[float]] = {}
+    numbers: list[list[float]] = []
+    for number, line in enumerate(lines, start=1):
+        text = line.split("#", 1)[0].strip()
+        if not text or text.startswith("TITLE"):
+            continue
+        head, *rest = text.split()
+        if head[0].isalpha():
+            words[head] = _floats(rest, number)
+        else:
+            numbers.append(_floats([head, *rest], number))
+    return words, numbers
+
+
+def _floats(texts: list[str], line: int) -> list[float]:
+    try:
+        values = [float(text) for text in texts]
+    except ValueError as error:
+        raise MediaError(f"Line {line} of this table is not made of numbers.", code="media.cube") from error
+    if not np.isfinite(values).all():
+        raise MediaError(f"Line {line} of this table holds a number that is not finite.", code="media.cube")
+    return values
+
+
+def _table(words: dict[str, list[float]], numbers: list[list[float]]) -> Table:
+    sizes = {key: words[key] for key in ("LUT_1D_SIZE", "LUT_3D_SIZE") if key in words}
+    if len(sizes) != 1:
+        raise MediaError("This is not a .cube table: it must name LUT_1D_SIZE or LUT_3D_SIZE, once.", code="media.cube")
+    (key, given), most = next(iter(sizes.items())), MOST_SOLID if "LUT_3D_SIZE" in sizes else MOST_LINE
+    size = int(given[0]) if given else 0
+    if not 2 <= size <= most:
+        raise MediaError(f"A table of size {size} cannot be read; 2 to {most} can.", code="media.cube")
+    count = size if key == "LUT_1D_SIZE" else size**3
+    if len(numbers) != count or any(len(row) != 3 for row in numbers):
+        raise MediaError(
+            f"This table should hold {count} lines of three numbers; it holds {len(numbers)}. Export it again.",
+            code="media.cube",
+        )
+    low, high = _triple(words.get("DOMAIN_MIN", [0, 0, 0])), _triple(words.get("DOMAIN_MAX", [1, 1, 1]))
+    if any(b - a < 1e-6 for a, b in zip(low, high, strict=True)):
+        raise MediaError("The domain of this table is empty.", code="media.cube")
+    values = np.array(numbers, np.float32)
+    return Table(values if key == "LUT_1D_SIZE" else values.reshape(size, size, size, 3), low, high)
+
+
+def _triple(values: list[float]) -> tuple[float, float, float]:
+    if len(values) != 3:
+        raise MediaError("The domain of this table must have three numbers.", code="media.cube")
+    return values[0], values[1], values[2]
