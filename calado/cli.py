@@ -16,6 +16,7 @@ import numpy as np
 from calado.catalogue import CATALOGUE
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
+from calado.media.cube import folder_cubes
 from calado.media.mattes import folder_tables
 from calado.media.stills import read_still
 from calado.media.write import Target, still_writer
@@ -61,6 +62,7 @@ def _parser() -> argparse.ArgumentParser:
     matte.set_defaults(run=_matte)
     for each in (render, matte):
         each.add_argument("--mattes", type=Path, default=Path("mattes"), help="the folder of imported mattes")
+        each.add_argument("--tables", type=Path, default=Path("tables"), help="the folder of imported colour tables")
     tell = commands.add_parser("describe", help="tell the sheet in words")
     tell.add_argument("sheet", type=Path)
     tell.set_defaults(run=_describe)
@@ -90,8 +92,8 @@ def _target(options: argparse.Namespace) -> Target:
 
 def _render(options: argparse.Namespace) -> None:
     order = Order(_read(options.sheet), _read(options.project) if options.project else Sheet())
-    tables = folder_tables(options.mattes)
-    export_still(_source(options.source), order, options.out, _target(options), tables=tables)
+    tables, files = folder_tables(options.mattes), folder_cubes(options.tables)
+    export_still(_source(options.source), order, options.out, _target(options), tables=tables, files=files)
 
 
 def _matte(options: argparse.Namespace) -> None:

@@ -6,6 +6,7 @@ function of 0 is not 0, straight as well. Linear interpolation between entries; 
 """
 
 from collections.abc import Callable
+from functools import lru_cache
 
 import numba as nb
 import numpy as np
@@ -66,15 +67,39 @@ def channels_into(planes: Planes, s: Settings) -> None:
 
 def channel_settings(functions: tuple[Channel, Channel, Channel], space: ColourSpace) -> Settings:
     """Return the kernel's numbers for three functions of the encoded signal, for one space."""
-    u = np.arange(SIZE) / STEPS
-    signal = space.transfer.encode(u**2)
-    tables = [np.asarray(space.transfer.decode(function(signal)), np.float32) for function in functions]
-    return np.concatenate(tables)
+    signal = _signals(space)
+    return _three(functions, lambda function: np.asarray(space.transfer.decode(function(signal)), np.float32))
+
+
+def light_settings(functions: tuple[Channel, Channel, Channel]) -> Settings:
+    """Return the kernel's numbers for three functions of linear light."""
+    return _three(functions, lambda function: function(_LIGHTS).astype(np.float32))
+
+
+def joined_settings(first: Settings, then: Settings) -> Settings:
+    """Return the numbers that do in one go what two tables of linear light do one after the other."""
+    # the tables of the first are a strip of the picture to the second
+    strip = first.reshape(3, 1, SIZE).copy()
+    channels_into(strip, then)
+    return strip.ravel()
+
+
+def _three(functions: tuple[Channel, Channel, Channel], table: Callable[[Channel], NDArray[np.float32]]) -> Settings:
+    made = {function: table(function) for function in set(functions)}
+    return np.concatenate([made[function] for function in functions])
+
+
+_LIGHTS = (np.arange(SIZE) / STEPS) ** 2
+
+
+@lru_cache(maxsize=8)
+def _signals(space: ColourSpace) -> NDArray[np.float64]:
+    return np.asarray(space.transfer.encode(_LIGHTS), np.float64)
 
 
 def encode_table(space: ColourSpace) -> Settings:
     """Return the encoded signal over √(linear light)."""
-    return np.asarray(space.transfer.encode((np.arange(SIZE) / STEPS) ** 2), np.float32)
+    return _signals(space).astype(np.float32)
 
 
 def decode_table(space: ColourSpace) -> Settings:

@@ -5,13 +5,21 @@ References
 CubeLUT: red changes fastest; ``DOMAIN_MIN`` and ``DOMAIN_MAX`` tell where the table begins and ends.
 """
 
+import hashlib
+import os
+import re
+from functools import lru_cache
+from pathlib import Path
+
 import numpy as np
 
 from calado.adjust.colour.lut import Table
-from calado.errors import MediaError
+from calado.adjust.kind import Files
+from calado.errors import MediaError, SheetError
 
 MOST_BYTES = 40 * 2**20
 MOST_SOLID, MOST_LINE = 129, 65536
+_DIGEST = re.compile(r"[0-9a-f]{32}")
 
 
 def read_cube(data: bytes) -> Table:
@@ -82,3 +90,38 @@ def _triple(values: list[float]) -> tuple[float, float, float]:
     if len(values) != 3:
         raise MediaError("The domain of this table must have three numbers.", code="media.cube")
     return values[0], values[1], values[2]
+
+
+def store_cube(data: bytes, folder: Path) -> str:
+    """Keep the bytes of a table that was read, whole or not at all, and return the hash by which a sheet names it."""
+    digest = hashlib.sha256(data).hexdigest()[:32]
+    path = folder / f"{digest}.cube"
+    if not path.exists():
+        folder.mkdir(parents=True, exist_ok=True)
+        part = folder / f"{digest}.{os.getpid()}.part"
+        part.write_bytes(data)
+        part.rename(path)
+    return digest
+
+
+def folder_cubes(folder: Path) -> Files:
+    """Return what gives a folder's tables by their hash; the eight used last are kept.
+
+    Raises, when asked
+    ------------------
+    SheetError
+        when a table is not there.
+    """
+
+    @lru_cache(maxsize=8)
+    def table(digest: str) -> Table:
+        # attack: a sheet that names a file elsewhere
+        path = folder / f"{digest}.cube"
+        if not _DIGEST.fullmatch(digest) or not path.exists():
+            raise SheetError(
+                "A table that a pass uses is missing. Import its .cube file again, or take the adjustment out.",
+                code="sheet.file",
+            )
+        return read_cube(path.read_bytes())
+
+    return table

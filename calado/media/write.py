@@ -74,7 +74,7 @@ class RowWriter:
         self._row = 0
 
     def write(self, codes: NDArray[np.generic]) -> None:
-        """Write rows of codes, shape (rows, W, 3)."""
+        """Write rows of codes, shape (rows, W, 3), or 4 with alpha."""
         last = self._row + codes.shape[0]
         if not self._file.write_scanlines(self._row, last, 0, np.ascontiguousarray(codes)):
             raise MediaError(f"The file could not be written: {self._file.geterror()}.", code="media.write")
@@ -82,10 +82,12 @@ class RowWriter:
 
 
 @contextmanager
-def still_writer(path: Path, width: int, height: int, space: ColourSpace, target: Target) -> Iterator[RowWriter]:
-    """Yield a writer of rows; the file gets its name when all rows are written, and none if anything fails."""
+def still_writer(
+    path: Path, width: int, height: int, space: ColourSpace, target: Target, *, alpha: bool = False
+) -> Iterator[RowWriter]:
+    """Yield a writer of rows, with a fourth, straight channel for ``alpha``; the file gets its name when all rows are written, and none if anything fails."""
     part = path.with_name(f".{path.stem}.part.{target.extension}")
-    spec = _spec(width, height, space, target)
+    spec = _spec(width, height, space, target, channels=4 if alpha else 3)
     file = oiio.ImageOutput.create(str(part))
     if file is None or not file.open(str(part), spec):
         raise MediaError(f"The file could not be begun: {oiio.geterror()}.", code="media.write")
@@ -102,8 +104,11 @@ def still_writer(path: Path, width: int, height: int, space: ColourSpace, target
         raise
 
 
-def _spec(width: int, height: int, space: ColourSpace, target: Target) -> oiio.ImageSpec:
-    spec = oiio.ImageSpec(width, height, 3, "uint8" if target.bits == 8 else "uint16")
+def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channels: int) -> oiio.ImageSpec:
+    spec = oiio.ImageSpec(width, height, channels, "uint8" if target.bits == 8 else "uint16")
+    if channels == 4:
+        # the colours are as they are, not multiplied by their alpha
+        spec.attribute("oiio:UnassociatedAlpha", 1)
     if target.keep_metadata_of is not None:
         _copy_metadata(target.keep_metadata_of, spec)
     profile = np.frombuffer(profile_of(space), np.uint8)

@@ -93,3 +93,10 @@ def _rows(planes: Planes, matrix: NDArray[np.float32], table: Codes) -> Codes:
     planes = np.ascontiguousarray(planes)
     each_strip(planes.shape[1], 32, lambda first, last: _screen_rows(planes, matrix, table, first, last, out))
     return out
+
+
+def with_alpha(codes: NDArray[np.generic], left: NDArray[np.float32]) -> NDArray[np.generic]:
+    """Return codes, shape (H, W, 4), with straight alpha; what is quite gone has no colour either."""
+    top = np.iinfo(codes.dtype).max
+    alpha = np.rint(np.clip(left, 0, 1) * top).astype(codes.dtype)[..., None]
+    return np.concatenate([np.where(alpha > 0, codes, 0).astype(codes.dtype), alpha], axis=2)

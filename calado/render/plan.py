@@ -15,6 +15,7 @@ from calado.adjust.kind import (
     no_files,
 )
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
+from calado.adjust.tables import channels_into, joined_settings
 from calado.colour.spaces import ColourSpace
 from calado.region.where import Where, where_of
 from calado.sheet.declare import Values
@@ -152,10 +153,16 @@ def _settings(adjustment: PointAdjustment, values: Values, space: ColourSpace, f
 
 
 def _join(stages: list[Stage], step: PointStep) -> None:
-    if stages and not isinstance(stages[-1], SpatialPlan):
-        stages[-1] = (*stages[-1], step)
-    else:
+    """Add a step to the run of point steps; two tables in a row become one."""
+    if not stages or isinstance(stages[-1], SpatialPlan):
         stages.append((step,))
+        return
+    *early, last = stages[-1]
+    if step.adjustment.into is channels_into and last.adjustment.into is channels_into:
+        joined = PointStep(last.adjustment, joined_settings(last.settings, step.settings))
+        stages[-1] = (*early, joined)
+    else:
+        stages[-1] = (*early, last, step)
 
 
 def _in_order(treatment: Treatment) -> list[Adjustment]:

@@ -14,6 +14,7 @@ from calado.errors import RequestError
 from calado.region.where import where_of
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
+from calado.render.plate import plate_of
 from calado.render.source import Source
 from calado.render.views import (
     PLAIN_LATTICE,
@@ -91,7 +92,12 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
         return matte_view(_matte(engine, order.sheet, view, window))
     if view.name == "source":
         return screen_codes(engine.source(source, window), source.space)
+    if view.name == "surround":
+        return _surround(engine, source, order.sheet, view, window)
     codes = screen_codes(engine.picture(source, order, window), source.space)
+    left = engine.clear(source, order, window)
+    if left is not None:
+        codes = cutout_view(codes, left, "checker", Place(window.left, window.top))
     if view.name == "picture":
         return codes
     if view.name == "difference":
@@ -100,6 +106,14 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
     if view.name == "cutout":
         return cutout_view(codes, matte, view.ground, Place(window.left, window.top))
     return _threaded(codes, matte, view, window)
+
+
+def _surround(engine: Engine, source: Source, sheet: Sheet, view: View, window: Window) -> Codes:
+    """The untouched picture without what lies inside: read whole, so that a crop shows what the whole shows."""
+    outside = np.float32(1) - _matte(engine, sheet, view, window.whole)
+    rows, columns = window.inside(window.whole)
+    plate = plate_of(engine.source(source, window.whole), outside)[:, rows, columns]
+    return screen_codes(np.ascontiguousarray(plate), source.space)
 
 
 def _matte(engine: Engine, sheet: Sheet, view: View, window: Window) -> Matte:

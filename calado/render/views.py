@@ -13,8 +13,17 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Matte
 from calado.strips import each_strip
 
-ViewName = Literal["picture", "source", "lattice", "matte", "cutout", "outline", "difference"]
-VIEWS: tuple[ViewName, ...] = ("picture", "source", "lattice", "matte", "cutout", "outline", "difference")
+ViewName = Literal["picture", "source", "lattice", "matte", "cutout", "outline", "difference", "surround"]
+VIEWS: tuple[ViewName, ...] = (
+    "picture",
+    "source",
+    "lattice",
+    "matte",
+    "cutout",
+    "outline",
+    "difference",
+    "surround",
+)
 Ground = Literal["grey", "black", "white", "checker"]
 
 Thread = Literal["auto", "light", "dark", "lichen"]

@@ -10,7 +10,7 @@ from enum import StrEnum
 from typing import Literal, TypeAlias
 
 #: points (x, y) of a curve, x rising, both 0…1
-CurvePoints: TypeAlias = tuple[tuple[float, float], ...]
+CurvePoints: TypeAlias = tuple[tuple[float, ...], ...]
 Value: TypeAlias = float | str | CurvePoints
 Values: TypeAlias = Mapping[str, Value]
 
@@ -188,6 +188,8 @@ class AdjustmentDeclaration(Declaration):
     switch: Literal["first", "any"] = "first"
     control: str = ""
     wide: bool = False
+    #: what it begins with when it is started by itself; nothing: a quarter of its fader's way
+    begins: Mapping[str, Value] = field(default_factory=dict)
 
     def is_neutral(self, values: Values) -> bool:
         """Whether these values change nothing, hence are not written in the sentence."""

@@ -14,7 +14,8 @@ Id: TypeAlias = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9_-]{0,39}$")]
 Name: TypeAlias = Annotated[str, Field(min_length=1, max_length=60)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False)]
 #: points (x, y) of a curve
-CurvePoints: TypeAlias = Annotated[tuple[tuple[Finite, Finite], ...], Field(max_length=16)]
+CurvePoint: TypeAlias = Annotated[tuple[Finite, ...], Field(min_length=2, max_length=2)]
+CurvePoints: TypeAlias = Annotated[tuple[CurvePoint, ...], Field(max_length=16)]
 ParameterValues: TypeAlias = dict[Id, Finite | Annotated[str, Field(max_length=40)] | CurvePoints]
 Treatment: TypeAlias = dict[Id, ParameterValues]
 #: a point of an outline: a corner (x, y), or one with two Bézier handles (x, y, x_in, y_in, x_out, y_out), which are

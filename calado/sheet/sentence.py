@@ -127,7 +127,7 @@ def _tell_treatment(treatment: Treatment, side: Side, catalogue: Catalogue) -> I
         yield Token("what", text, value, side=side, adjustment=adjustment.id)
         phrase = _tell_choices(adjustment, values)
         if phrase:
-            yield Token("text", f" {phrase}")
+            yield Token("text", f" ({phrase})" if adjustment.switch == "any" else f" {phrase}")
     yield Token("text", ".")
 
 

@@ -8,17 +8,18 @@ from calado.errors import SheetError
 from calado.region.fit import fit_closed
 from calado.region.kinds import PARTS
 from calado.region.part import Points
-from calado.sheet.declare import Number, Reference, Value
+from calado.sheet.declare import Number, Reference, Unit, Value
 from calado.sheet.models import Join, Part, Pass, Region, Sheet, Treatment
 from calado.sheet.sentence import Side
-from calado.start.starters import STARTERS, Starter
+from calado.start.about import About
+from calado.start.starters import STARTERS
 
 #: where a single adjustment begins: a quarter of its fader's longer way, so that it shows
 FIRST_SHARE = 0.25
 
 
-def start_pass(sheet: Sheet, starter_id: str, aspect: float, region: str | None = None) -> tuple[Sheet, str]:
-    """Return the sheet with a starter's pass at its end, and the pass's id.
+def start_pass(sheet: Sheet, starter_id: str, about: About, region: str | None = None) -> tuple[Sheet, str]:
+    """Return the sheet with a starter's pass at its end, its values chosen from the picture; and the pass's id.
 
     ``region`` names a region of the shelf to start on instead of the starter's own.
 
@@ -30,8 +31,9 @@ def start_pass(sheet: Sheet, starter_id: str, aspect: float, region: str | None 
     starter = next((each for each in STARTERS if each.id == starter_id), None)
     if starter is None:
         raise SheetError(f"There is no starter called “{starter_id}”.", code="start.unknown")
-    sheet, where = _where(sheet, starter, aspect, region)
-    return _with_pass(sheet, starter.name, where, starter.inside, starter.outside)
+    made = starter.make(about)
+    sheet, where = _where(sheet, starter.region(made), region)
+    return _with_pass(sheet, starter.name, where, made.inside, made.outside, made.mix)
 
 
 def start_adjustment(
@@ -56,7 +58,9 @@ def start_adjustment(
     main = adjustment.parameters[0]
     assert isinstance(main, Number)  # a declaration's first parameter is its amount
     way = main.low if main.low < 0 and side == "outside" else main.high
-    treatment: Treatment = {adjustment.id: {main.id: round(way * FIRST_SHARE, 4)}}
+    across = {n.id: round(aspect / 2, 4) for n in adjustment.numbers if n.unit is Unit.ACROSS}
+    first = {main.id: round(main.neutral + (way - main.neutral) * FIRST_SHARE, 4)}
+    treatment: Treatment = {adjustment.id: {**(adjustment.begins or first), **across}}
     inside, outside = (treatment, {}) if side == "inside" or region is None else ({}, treatment)
     return _with_pass(sheet, adjustment.name, region, inside, outside)
 
@@ -172,11 +176,10 @@ def _must_exist(sheet: Sheet, region: str | None) -> None:
         raise SheetError(f"There is no region “{region}” on the shelf.", code="start.region")
 
 
-def _where(sheet: Sheet, starter: Starter, aspect: float, region: str | None) -> tuple[Sheet, str | None]:
+def _where(sheet: Sheet, made: Region | None, region: str | None) -> tuple[Sheet, str | None]:
     if region is not None:
         _must_exist(sheet, region)
         return sheet, region
-    made = starter.region(aspect)
     if made is None:
         return sheet, None
     id = free_id("region", (each.id for each in sheet.regions))
@@ -185,8 +188,10 @@ def _where(sheet: Sheet, starter: Starter, aspect: float, region: str | None) ->
     return sheet.model_copy(update={"regions": (*sheet.regions, made)}), id
 
 
-def _with_pass(sheet: Sheet, name: str, region: str | None, inside: Treatment, outside: Treatment) -> tuple[Sheet, str]:
+def _with_pass(
+    sheet: Sheet, name: str, region: str | None, inside: Treatment, outside: Treatment, mix: float = 1.0
+) -> tuple[Sheet, str]:
     id = free_id("pass", (each.id for each in sheet.passes))
     name = free_name(name, (each.name for each in sheet.passes))
-    new = Pass(id=id, name=name, region=region, inside=inside, outside=outside)
+    new = Pass(id=id, name=name, region=region, inside=inside, outside=outside, mix=mix)
     return sheet.model_copy(update={"passes": (*sheet.passes, new)}), id

@@ -1,139 +1,231 @@
-"""The starters. Each makes an ordinary region and pass for a picture of a given shape."""
+"""The starters: one declaration each. Every one makes an ordinary region and pass, which are then adjusted."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from math import sqrt
+import numpy as np
 
-from calado.sheet.declare import Value
-from calado.sheet.models import Part, Region, Treatment
+from calado.adjust.colour.mono import BANDS
+from calado.start.about import About, Oval
+from calado.start.starter import Made, Starter, frame_oval, oval_part, part
 
-Values = dict[str, Value]
-
-
-@dataclass(frozen=True)
-class Starter:
-    """A purpose, told in a sentence, with its region (None: the whole picture) and its treatments."""
-
-    id: str
-    name: str
-    says: str
-    synonyms: tuple[str, ...]
-    region_name: str
-    place: Callable[[float], Values]
-    inside: Treatment
-    outside: Treatment
-    kind: str = "ellipse"
-
-    def region(self, aspect: float) -> Region | None:
-        """Return the region for a picture ``aspect`` heights wide, or None for the whole picture."""
-        if not self.region_name:
-            return None
-        values = {id: round(v, 4) if isinstance(v, float) else v for id, v in self.place(aspect).items()}
-        return Region(id="region", name=self.region_name, parts=(Part(id="part", kind=self.kind, values=values),))
+#: exposure of a vignette on a picture without any, in EV
+VIGNETTE = -1.2
 
 
-def frame_oval(aspect: float) -> Values:
-    """Return an ellipse at 88 % of the frame, with a wide feather.
-
-    The feather reaches from well inside to just beyond the corners, whose distance follows from the frame: the
-    corner of
-    a frame lies √2 times the inscribed ellipse's radius away (common practice, no source for 88 %).
-    """
-    share = 0.88
-    corner = sqrt((aspect / 2) ** 2 + 0.25) - share * 0.5 * (aspect + 1) / 2
-    return {
-        "x": aspect / 2,
-        "y": 0.5,
-        "width": share * aspect,
-        "height": share,
-        "feather_in": 0.2,
-        "feather_out": max(corner, 0.12),
+def _vignette(about: About) -> Made:
+    own = about.falloff.corner if about.falloff.certain else 0.0
+    outside = {
+        "exposure": {"amount": round(min(VIGNETTE - own, -0.3), 2)},
+        "saturation": {"amount": -0.12},
+        "protect": {"amount": 0.8, "threshold": 0.55},
+        "keep-hue": {"amount": 1.0},
     }
+    return Made((frame_oval(about.aspect),), {}, outside)  # type: ignore[arg-type]
 
 
-def subject_oval(aspect: float) -> Values:
-    """Return an upright ellipse in the middle, for a subject."""
-    return {"x": aspect / 2, "y": 0.48, "width": 0.5, "height": 0.7, "feather_in": 0.1, "feather_out": 0.22}
+def _soft_edge(about: About) -> Made:
+    return Made((frame_oval(about.aspect),), {}, {"blur": {"radius": 0.018, "grade": "radius"}})
 
 
-def called_oval(aspect: float) -> Values:
-    """Return an ellipse in the middle with a narrow edge, for a thing to be pointed out."""
-    return {"x": aspect / 2, "y": 0.5, "width": 0.42, "height": 0.42, "feather_in": 0.008, "feather_out": 0.008}
+def _spotlight(about: About) -> Made:
+    dark = float(about.signal.mean()) < 0.3
+    outside = {
+        "exposure": {"amount": -0.8 if dark else -1.3},
+        "saturation": {"amount": -0.15},
+        "legible": {"floor": 0.08},
+    }
+    inside = {"exposure": {"amount": 0.5 if dark else 0.3}}
+    return Made((oval_part(about.subject, (0.1, 0.2)),), inside, outside)  # type: ignore[arg-type]
 
 
-def focus_band(aspect: float) -> Values:
-    """Return a level band across the middle, with a wide fall on both sides."""
-    return {"x": aspect / 2, "y": 0.55, "sides": "two", "width": 0.16, "feather_in": 0.0, "feather_out": 0.4}
+def _selective(about: About) -> Made:
+    outside = {"lens": {"radius": 0.012, "gain": 1.5}}
+    return Made((oval_part(about.subject, (0.0, 0.006)),), {}, outside, {"grow": 0.003})  # type: ignore[arg-type]
 
 
-def nothing(aspect: float) -> Values:
-    """Return no values: the starter takes the whole picture."""
-    return {}
+def _tilt(about: About) -> Made:
+    y = min(max(about.subject.y + 0.05, 0.25), 0.75)
+    band = part(
+        "gradient", x=about.aspect / 2, y=y, sides="two", width=0.16, feather_in=0.0, feather_out=0.4
+    )
+    return Made((band,), {}, {"blur": {"radius": 0.014, "grade": "radius"}})
+
+
+def _conceal(about: About) -> Made:
+    subject = about.subject
+    box = part(
+        "rectangle", x=subject.x, y=subject.y, width=0.3, height=0.14, feather_in=0.0, feather_out=0.004
+    )
+    return Made((box,), {"solid": {"amount": 1.0}}, {})
+
+
+def _accent(about: About) -> Made:
+    shares = about.hues(tuple(centre for _, _, centre in BANDS))
+    present = [k for k in range(len(BANDS)) if shares[k] > 0.03]
+    # hues that are there are spread over the greys, warm light and cool dark, so that neighbours stay apart
+    spread = {BANDS[k][0]: round(0.3 - 0.6 * n / max(len(present) - 1, 1), 2) for n, k in enumerate(present)}
+    weights = spread if len(present) > 1 else {}
+    return Made((oval_part(about.colourful, (0.0, 0.01), grown=1.1),), {}, {"mono": {"amount": 1.0, **weights}})
+
+
+def _skin(about: About) -> Made:
+    place = about.skin or about.subject
+    inside = {"fine": {"amount": -0.65, "radius": 0.012}}
+    return Made((oval_part(place, (0.03, 0.05), grown=1.1),), inside, {})  # type: ignore[arg-type]
+
+
+def _hot_spot(about: About) -> Made:
+    burnt = about.burnt
+    first = burnt[0] if burnt else Oval(about.aspect / 2, 0.3, 0.2, 0.2)
+    parts = [oval_part(first, (0.02, 0.12), grown=1.8)]
+    below = [each for each in burnt[1:] if abs(each.x - first.x) < 0.12 and each.y > first.y + 0.1]
+    if below:  # what burns below a light, in line with it, is its reflection
+        parts.append(oval_part(below[0], (0.02, 0.08), 2, grown=1.6))
+    inside = {
+        "haze": {"amount": 0.16},
+        "highlights": {"amount": -0.8},
+        "white": {"amount": 1.06},
+        "temperature": {"shift": 25.0},
+    }
+    return Made(tuple(parts), inside, {})  # type: ignore[arg-type]
+
+
+def _grain(about: About) -> Made:
+    # grain begins where the picture is lighter than its middle tone, and is whole in its lights
+    start = min(max(float(np.median(about.signal)), 0.2), 0.6)
+    response = ((0.0, 0.0), (round(start, 2), 0.0), (round(min(start + 0.4, 0.95), 2), 1.0), (1.0, 1.0))
+    return Made((), {"grain": {"amount": 0.35, "size": 0.0018, "response": response}}, {})
+
+
+def _streak(about: About) -> Made:
+    outside = {"motion": {"length": 0.15, "angle": 90.0}}
+    return Made((oval_part(about.subject, (0.0, 0.01)),), {}, outside, mix=0.9)  # type: ignore[arg-type]
+
+
+def _peephole(about: About) -> Made:
+    x, y, size = min(max(about.subject.x, 0.42), about.aspect - 0.42), 0.5, 0.84
+    circle = part("ellipse", x=x, y=y, width=size, height=size, feather_in=0.03, feather_out=0.02)
+    inside = {"bulge": {"amount": 0.45, "radius": 0.46, "x": round(x, 4), "y": y}}
+    outside = {"blur": {"radius": 0.02, "grade": "radius"}, "cut": {"amount": 1.0}}
+    return Made((circle,), inside, outside)  # type: ignore[arg-type]
+
+
+def _call_out(about: About) -> Made:
+    subject = about.subject
+    oval = Oval(subject.x, subject.y, 0.42, 0.42)
+    outside = {"exposure": {"amount": -0.4}, "ring": {"width": 0.006, "offset": 0.02}}
+    return Made((oval_part(oval, (0.008, 0.008)),), {}, outside)  # type: ignore[arg-type]
 
 
 STARTERS: tuple[Starter, ...] = (
     Starter(
-        id="vignette",
-        name="Vignette",
-        says="Outside an ellipse at 88 % of the frame: exposure down, colours calmer.",
-        synonyms=("darken corners", "dark edges", "corner falloff", "frame", "burn edges", "border"),
-        region_name="frame oval",
-        place=frame_oval,
-        inside={},
-        outside={"exposure": {"amount": -1.2}, "saturation": {"amount": -0.15}},
+        "vignette",
+        "Vignette",
+        "Outside an ellipse at 88 % of the frame: exposure down, highlights protected, colours calmer.",
+        ("darken corners", "dark edges", "corner falloff", "frame", "burn edges", "border"),
+        "frame oval",
+        _vignette,
     ),
     Starter(
-        id="soft-edge",
-        name="Soft-edge vignette",
-        says="Outside the same ellipse: a blur that grows toward the corners.",
-        synonyms=("blur corners", "soft corners", "blurred edges", "dreamy", "old lens", "lens blur"),
-        region_name="frame oval",
-        place=frame_oval,
-        inside={},
-        outside={"blur": {"radius": 0.018, "grade": "radius"}},
+        "soft-edge",
+        "Soft-edge vignette",
+        "Outside the same ellipse: a blur that grows toward the corners.",
+        ("blur corners", "soft corners", "blurred edges", "dreamy", "old lens", "lens blur"),
+        "frame oval",
+        _soft_edge,
     ),
     Starter(
-        id="spotlight",
-        name="Spotlight",
-        says="Inside an ellipse on the subject: a little up. Outside: down, calmer, still legible.",
-        synonyms=("highlight subject", "brighten face", "pool of light", "lamp", "stage light", "attention"),
-        region_name="subject oval",
-        place=subject_oval,
-        inside={"exposure": {"amount": 0.35}},
-        outside={"exposure": {"amount": -1.1}, "saturation": {"amount": -0.1}},
+        "spotlight",
+        "Spotlight",
+        "Inside an ellipse on the subject: a little up. Outside: down, calmer, kept legible.",
+        ("highlight subject", "brighten face", "pool of light", "lamp", "stage light", "attention"),
+        "subject oval",
+        _spotlight,
     ),
     Starter(
-        id="tilt-focus",
-        name="Tilt focus",
-        says="Outside a band across the frame: a blur that grows with the distance.",
-        synonyms=("miniature", "tilt shift", "shallow focus", "blur background", "toy", "depth of field"),
-        region_name="focus band",
-        place=focus_band,
-        inside={},
-        outside={"blur": {"radius": 0.014, "grade": "radius"}},
-        kind="gradient",
+        "selective-focus",
+        "Selective focus",
+        "Outside the subject: the blur of a lens, solved without the subject, so no halo.",
+        ("blur background", "shallow depth of field", "bokeh", "soft surround", "portrait", "separate", "isolate"),
+        "subject",
+        _selective,
     ),
     Starter(
-        id="call-out",
-        name="Call-out",
-        says="A ring round an ellipse on the subject; outside slightly darker.",
-        synonyms=("point out", "circle", "highlight", "mark", "annotate", "ring", "spot the difference"),
-        region_name="called out",
-        place=called_oval,
-        inside={},
-        outside={
-            "exposure": {"amount": -0.4},
-            "ring": {"width": 0.006, "offset": 0.02},
-        },
+        "tilt-focus",
+        "Tilt focus",
+        "Outside a band across the frame: a blur that grows with the distance.",
+        ("miniature", "tilt shift", "shallow focus", "blur background", "toy", "depth of field"),
+        "focus band",
+        _tilt,
     ),
     Starter(
-        id="empty",
-        name="Empty pass",
-        says="The whole picture, and nothing done to it yet.",
-        synonyms=("new pass", "blank", "nothing"),
-        region_name="",
-        place=nothing,
-        inside={},
-        outside={},
+        "conceal",
+        "Conceal",
+        "Inside a rectangle: a solid cover; what it hides is gone.",
+        ("hide plate", "hide face", "anonymise", "redact", "censor", "pixelate", "number", "text", "blank out"),
+        "concealed",
+        _conceal,
+    ),
+    Starter(
+        "colour-accent",
+        "Colour accent",
+        "Outside the most colourful place: black and white, the greys set by hue.",
+        ("black and white background", "one colour", "color splash", "selective colour", "desaturate surround"),
+        "accent",
+        _accent,
+    ),
+    Starter(
+        "calm-skin",
+        "Calm skin",
+        "Inside a face: fine detail down; its edges stay.",
+        ("smooth skin", "soften face", "retouch", "wrinkles", "pores", "beauty", "portrait"),
+        "skin",
+        _skin,
+    ),
+    Starter(
+        "hot-spot",
+        "Tame hot spot",
+        "Inside the burnt place and its reflection: a veil, highlights down, a little warmer.",
+        ("burnt highlight", "blown out", "glare", "reflection", "tame lamp", "overexposed", "too bright"),
+        "hot spot",
+        _hot_spot,
+    ),
+    Starter(
+        "grain-in-light",
+        "Grain in light",
+        "On the whole picture: grain that follows the light and leaves the shadows clean.",
+        ("film grain", "noise", "texture", "analogue", "highlights"),
+        "",
+        _grain,
+    ),
+    Starter(
+        "motion-streak",
+        "Motion streak",
+        "Outside the subject: every point smeared upright, a tenth of the original left in.",
+        ("streaks", "vertical blur", "wood", "trees", "speed", "motion", "background"),
+        "subject",
+        _streak,
+    ),
+    Starter(
+        "peephole",
+        "Peephole",
+        "Inside a circle: a bulge. Outside: a blurred rim, then black.",
+        ("door viewer", "fisheye", "circle", "round frame", "keyhole", "telescope"),
+        "peephole",
+        _peephole,
+    ),
+    Starter(
+        "call-out",
+        "Call-out",
+        "A ring round an ellipse on the subject; outside slightly darker.",
+        ("point out", "circle", "highlight", "mark", "annotate", "ring", "spot the difference"),
+        "called out",
+        _call_out,
+    ),
+    Starter(
+        "empty",
+        "Empty pass",
+        "The whole picture, and nothing done to it yet.",
+        ("new pass", "blank", "nothing"),
+        "",
+        lambda about: Made(),
     ),
 )

@@ -18,10 +18,11 @@ from calado.render.encode import file_codes
 from calado.render.engine import Engine, Order
 from calado.render.source import source_of
 from calado.sheet.models import Sheet
+from calado.start.about import plain
 from calado.start.begin import start_pass
 
 PICTURE = np.random.default_rng(2).integers(0, 256, (80, 120, 3), np.uint8)
-SHEET, _ = start_pass(Sheet(), "vignette", 1.5)
+SHEET, _ = start_pass(Sheet(), "vignette", plain(1.5))
 
 
 class CommandLine(TestCase):

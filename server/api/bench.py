@@ -11,7 +11,9 @@ from calado.render.preview import View, render_preview
 from calado.render.views import Lattice
 from calado.sheet.check import check_sheet, read_sheet
 from calado.sheet.models import Sheet
+from calado.start.about import about_source
 from calado.start.begin import Drawn, join_part, start_adjustment, start_pass, start_region
+from calado.start.looks import lay_look, read_look
 from calado.window import window_of_rectangle
 from server.api.schemas import (
     BenchOut,
@@ -32,6 +34,7 @@ from server.api.tell import tell_bench, tell_draft
 from server.bench.sources import ENGINE, source_for
 from server.projects.access import shot_called
 from server.projects.actions import change
+from server.projects.actions.looks import look_called
 from server.projects.models import Shot, Snapshot
 
 router = Router(tags=["bench"])
@@ -109,7 +112,11 @@ def start(request: HttpRequest, project: str, shot: str, payload: StartIn) -> St
 def _begin(sheet: Sheet, payload: StartIn, shot: Shot) -> tuple[Sheet, str]:
     aspect = shot.width / shot.height
     if payload.what == "starter":
-        return start_pass(sheet, payload.id, aspect, payload.region)
+        return start_pass(sheet, payload.id, about_source(ENGINE, source_for(shot)), payload.region)
+    if payload.what == "look":
+        look = read_look(payload.look) if payload.look else look_called(payload.id)
+        made, ids = lay_look(sheet, look, aspect)
+        return made, ids[-1]
     if payload.what == "adjustment":
         return start_adjustment(sheet, payload.id, payload.side, payload.region, aspect)
     drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand)

@@ -18,7 +18,7 @@ from calado.sheet.models import Sheet
 from calado.start.search import search
 from server.api.schemas import CatalogueOut, FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, ShotOut
 from server.api.tell import tell_catalogue, tell_shot
-from server.bench.sources import source_for
+from server.bench.sources import colour_table, matte_table, source_for
 from server.jobs.removal import remove_project, remove_shot
 from server.projects.access import project_called, projects, shot_called
 from server.projects.actions.add_shot import add_shot
@@ -28,7 +28,7 @@ from server.projects.models import Project, Revision, Shot
 router = Router(tags=["projects"])
 THUMBNAIL_SIDE = 560
 #: thumbnails of many shots must not push the bench's pictures out of its engine
-_THUMBNAILS = Engine(cache_bytes=32 * 2**20)
+_THUMBNAILS = Engine(32 * 2**20, matte_table, colour_table)
 
 
 @router.get("/catalogue", response=CatalogueOut)

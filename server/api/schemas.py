@@ -34,9 +34,9 @@ class ParameterOut(Schema):
 
     id: str
     name: str
-    kind: Literal["number", "choice", "region", "file"]
+    kind: Literal["number", "choice", "region", "file", "lut", "word", "curve"]
     unit: str = ""
-    neutral: float | str
+    neutral: float | str = ""
     low: float = 0
     high: float = 1
     floor: float = 0
@@ -46,16 +46,24 @@ class ParameterOut(Schema):
     signed: bool = False
     needs: list[str] = []
     options: list[OptionOut] = []
+    usual: list[list[float]] = []
 
 
 class AdjustmentOut(Schema):
-    """An adjustment as declared; one of a region means nothing on the whole picture."""
+    """An adjustment as declared; one of a region means nothing on the whole picture.
+
+    ``switch`` tells whether its first parameter decides whether it acts, or any; ``control`` names its special control;
+    a ``wide`` one takes the whole tray.
+    """
 
     id: str
     name: str
     group: str
     says: str
     of_a_region: bool
+    switch: Literal["first", "any"]
+    control: str
+    wide: bool
     parameters: list[ParameterOut]
 
 
@@ -201,14 +209,14 @@ class DescribeOut(Schema):
 
 
 class StartIn(Schema):
-    """What to begin on a draft: a starter, a single adjustment, a region, or a part of a region.
+    """What to begin on a draft: a starter, a look, a single adjustment, a region, or a part of a region.
 
-    ``id`` names the starter, the adjustment or the kind of part; ``values`` and ``points`` are those of a drawn part;
-    ``freehand`` points are a path that a curve is to follow.
+    ``id`` names the starter, the look, the adjustment or the kind of part; ``values`` and ``points`` are those of a drawn part;
+    ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes along itself.
     """
 
     sheet: dict[str, Any]
-    what: Literal["starter", "adjustment", "region", "part"]
+    what: Literal["starter", "adjustment", "region", "part", "look"]
     id: str
     values: ParameterValues = Field(default_factory=dict)
     points: tuple[Corner, ...] = Field(default_factory=tuple, max_length=MAX_POINTS)
@@ -216,6 +224,7 @@ class StartIn(Schema):
     side: Side = "inside"
     region: str | None = None
     join: Join = "add"
+    look: dict[str, Any] | None = None
 
 
 class StartOut(Schema):

@@ -9,7 +9,7 @@ from calado.catalogue import CATALOGUE
 from calado.region.kinds import PARTS
 from calado.region.part import PartKind
 from calado.render.softness import Softness
-from calado.sheet.declare import GROUPS, AdjustmentDeclaration, Declaration, Number, Parameter, Reference
+from calado.sheet.declare import GROUPS, AdjustmentDeclaration, Curve, Declaration, Number, Parameter, Reference
 from calado.sheet.models import Sheet
 from calado.sheet.sentence import tell_sheet
 from calado.start.starters import STARTERS
@@ -45,7 +45,15 @@ def tell_catalogue() -> CatalogueOut:
 
 def _adjustment(a: AdjustmentDeclaration) -> AdjustmentOut:
     return AdjustmentOut(
-        id=a.id, name=a.name, group=a.group, says=a.says, of_a_region=a.of_a_region, parameters=_parameters(a)
+        id=a.id,
+        name=a.name,
+        group=a.group,
+        says=a.says,
+        of_a_region=a.of_a_region,
+        switch=a.switch,
+        control=a.control,
+        wide=a.wide,
+        parameters=_parameters(a),
     )
 
 
@@ -71,6 +79,8 @@ def _parameter(parameter: Parameter) -> ParameterOut:
         fields = asdict(parameter) | said
         del fields["word"], fields["scales"]
         return ParameterOut(kind="number", **fields)
+    if isinstance(parameter, Curve):
+        return ParameterOut(id=parameter.id, name=parameter.name, kind="curve", usual=[list(point) for point in parameter.usual])
     if isinstance(parameter, Reference):
         return ParameterOut(id=parameter.id, name=parameter.name, kind=parameter.to, neutral="")
     options = [OptionOut(id=option.id, name=option.name) for option in parameter.options]

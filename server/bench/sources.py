@@ -9,6 +9,8 @@ from pathlib import Path
 
 from django.conf import settings
 
+from calado.adjust.kind import Files
+from calado.media.cube import folder_cubes
 from calado.media.mattes import folder_tables
 from calado.media.stills import Still, read_still
 from calado.region.matte import Table, Tables
@@ -27,7 +29,17 @@ def matte_table(digest: str) -> Table:
     return _tables(str(settings.MATTE_ROOT))(digest)
 
 
-ENGINE = Engine(tables=matte_table)
+@lru_cache(maxsize=1)
+def _cubes(folder: str) -> Files:
+    return folder_cubes(Path(folder))
+
+
+def colour_table(digest: str) -> object:
+    """Return an imported colour table."""
+    return _cubes(str(settings.TABLE_ROOT))(digest)
+
+
+ENGINE = Engine(tables=matte_table, files=colour_table)
 _OPEN_AT_MOST = 12
 _open: OrderedDict[str, Source] = OrderedDict()
 _lock = threading.Lock()

@@ -72,6 +72,7 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/"
 MEDIA_ROOT = DATA / "shots"
 CACHE_ROOT = DATA / "cache"
 MATTE_ROOT = DATA / "mattes"
+TABLE_ROOT = DATA / "tables"
 EXPORT_ROOT = DATA / "exports"
 FILE_UPLOAD_TEMP_DIR = DATA / "incoming"
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]

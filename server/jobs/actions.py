@@ -16,7 +16,7 @@ from calado.export import Cancelled, export_still
 from calado.media.write import Target
 from calado.render.engine import Order
 from calado.sheet.check import read_sheet
-from server.bench.sources import matte_table, source_for
+from server.bench.sources import colour_table, matte_table, source_for
 from server.jobs.models import Export
 from server.projects.actions.change import head_of
 from server.projects.models import Shot
@@ -81,7 +81,7 @@ def _write(export: Export) -> None:
     order = Order(read_sheet(export.sheet, CATALOGUE), read_sheet(export.project_sheet, CATALOGUE))
     kept: Path | None = export.shot.path if export.keep_metadata else None
     target = Target(export.format, export.bits, export.quality, kept)  # type: ignore[arg-type]
-    export_still(source_for(export.shot), order, export.path, target, _reporter(export), matte_table)
+    export_still(source_for(export.shot), order, export.path, target, _reporter(export), matte_table, colour_table)
 
 
 def _reporter(export: Export):  # type: ignore[no-untyped-def]

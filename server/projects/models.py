@@ -112,3 +112,21 @@ class Snapshot(models.Model):
     def __str__(self) -> str:
         """Return the name."""
         return self.name
+
+
+class Look(models.Model):
+    """Passes with the regions they stand on, kept under a name for use on other shots."""
+
+    id = models.CharField(primary_key=True, max_length=32, default=new_id)
+    name = models.CharField(max_length=60)
+    data = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """Oldest first."""
+
+        ordering = ("created",)
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name

@@ -102,7 +102,7 @@ def _aperture_into(sums, rows, pad, share, first, last, out):  # type: ignore[no
                 b, b1 = line[b0 : b0 + wide], line[b0 + 1 : b0 + 1 + wide]
                 e, e1 = line[e0 : e0 + wide], line[e0 + 1 : e0 + 1 + wide]
                 for x in range(wide):
-                    row[x] += nb.float32((e[x] - b[x]) + fe * (e1[x] - e[x]) - fb * (b1[x] - b[x]))
+                    row[x] += (e[x] - b[x]) + fe * (e1[x] - e[x]) - fb * (b1[x] - b[x])
             for x in range(wide):
                 row[x] *= share
 
@@ -123,7 +123,7 @@ def _weigh_into(planes, matte, outside, gain, weights, first, last, out):  # typ
 def through(cells: Planes, rows: NDArray[np.float32]) -> Planes:
     """Return cells blurred by an aperture given as spans; borders are continued."""
     pad = ceil(float(np.abs(rows[:, 1:]).max())) + 2
-    sums = np.empty((cells.shape[0], cells.shape[1], cells.shape[2] + 2 * pad + 1), np.float64)
+    sums = np.empty((cells.shape[0], cells.shape[1], cells.shape[2] + 2 * pad + 1), np.float32)
     each_strip(cells.shape[1], 16, lambda first, last: _sums_into(cells, pad, first, last, sums))
     out = np.empty_like(cells)
     share = np.float32(1 / (rows[:, 2] - rows[:, 1]).sum())
@@ -188,6 +188,5 @@ LENS = SpatialAdjustment(
     ),
     synonyms=("bokeh", "depth of field", "shallow focus", "defocus", "aperture", "selective focus", "blur background"),
     says="The disc or the blades of a lens; the other side lends it no light.",
-    wide=True,
     plan=_plan,
 )

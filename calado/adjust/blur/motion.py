@@ -54,32 +54,76 @@ def _smear_into(source, half, first, last, out):  # type: ignore[no-untyped-def]
                 total += right - row[max(x - whole, 0)]
 
 
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _slide_into(source, slope, place, pad, first, last, out):  # type: ignore[no-untyped-def]
+    """out[c, v, u] = source at row v, column u − pad + slope · (v + place), between two columns; borders continued."""
+    wide = source.shape[2]
+    for v in range(first, last):
+        shift = slope * nb.float32(v + place) - nb.float32(pad)
+        base = nb.int32(np.floor(shift))
+        way = shift - nb.float32(base)
+        for c in range(source.shape[0]):
+            row, line = source[c, v], out[c, v]
+            for u in range(out.shape[2]):
+                a = row[min(max(u + base, 0), wide - 1)]
+                line[u] = a + way * (row[min(max(u + base + 1, 0), wide - 1)] - a)
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _smear_down_into(source, half, first, last, out):  # type: ignore[no-untyped-def]
+    """As :func:`_smear_into`, down the columns ``first`` to ``last``: rows are added to a line of sums and taken off."""
+    high = source.shape[1]
+    whole = nb.int32(np.floor(half - nb.float32(0.5)))
+    rest = half - nb.float32(0.5) - nb.float32(whole)
+    share = nb.float32(1) / (nb.float32(2) * half)
+    total = np.empty(last - first, np.float64)
+    for c in range(source.shape[0]):
+        plane = source[c]
+        total[:] = 0
+        for k in range(-whole, whole + 1):
+            row = plane[min(max(k, 0), high - 1), first:last]
+            for x in range(total.size):
+                total[x] += row[x]
+        for y in range(high):
+            above, below = plane[max(y - whole - 1, 0), first:last], plane[min(y + whole + 1, high - 1), first:last]
+            gone, line = plane[max(y - whole, 0), first:last], out[c, y, first:last]
+            for x in range(total.size):
+                line[x] = share * (nb.float32(total[x]) + rest * (above[x] + below[x]))
+                total[x] += below[x] - gone[x]
+
+
 def smear(planes: Planes, length_px: float, angle_deg: float, place: tuple[int, int]) -> Planes:
     """Return planes smeared along lines; ``place`` = (left, top) of the window, so that windows agree."""
     dx, dy = cos(radians(angle_deg)), sin(radians(angle_deg))
-    if abs(dy) > abs(dx):
-        turned = smear(np.ascontiguousarray(planes.transpose(0, 2, 1)), length_px, 90 - angle_deg, place[::-1])
-        return np.ascontiguousarray(turned.transpose(0, 2, 1))
-    slope = dy / dx
-    half = np.float32(max(length_px * abs(dx) / 2, 0.5))
+    down = abs(dy) > abs(dx)
+    slope = dx / dy if down else dy / dx
+    half = np.float32(max(length_px * max(abs(dx), abs(dy)) / 2, 0.5))
     if abs(slope) < 1e-6:
-        out = np.empty_like(planes)
-        each_strip(planes.shape[1], 16, lambda first, last: _smear_into(planes, half, first, last, out))
-        return out
+        return _smeared(planes, half, down=down)
     count, high, wide = planes.shape
-    pad_low = ceil(max(slope * place[0], slope * (place[0] + wide), 0)) + 2
-    pad_high = ceil(max(-slope * place[0], -slope * (place[0] + wide), 0)) + 2
-    level = np.empty((count, high + pad_low + pad_high, wide), np.float32)
-    _strips(level, planes, np.float32(slope), place[0], pad_low)
-    smeared = np.empty_like(level)
-    each_strip(level.shape[1], 16, lambda first, last: _smear_into(level, half, first, last, smeared))
+    begin, across, along = (place[1], wide, high) if down else (place[0], high, wide)
+    ends = (slope * begin, slope * (begin + along), 0)
+    pad_low, pad_high = ceil(max(ends)) + 2, ceil(-min(ends)) + 2
+    long = across + pad_low + pad_high
+    level = np.empty((count, high, long) if down else (count, long, wide), np.float32)
+    _shift(planes, np.float32(slope), begin, pad_low, level, down=down)
     out = np.empty_like(planes)
-    _strips(out, smeared, np.float32(-slope), place[0], -pad_low)
+    _shift(_smeared(level, half, down=down), np.float32(-slope), begin, -pad_low, out, down=down)
     return out
 
 
-def _strips(out: Planes, source: Planes, slope: np.float32, place: int, pad: int) -> None:
-    each_strip(out.shape[1], 32, lambda first, last: _shear_into(source, slope, place, pad, first, last, out))
+def _smeared(planes: Planes, half: np.float32, *, down: bool) -> Planes:
+    out = np.empty_like(planes)
+    if down:
+        each_strip(planes.shape[2], 256, lambda first, last: _smear_down_into(planes, half, first, last, out))
+    else:
+        each_strip(planes.shape[1], 16, lambda first, last: _smear_into(planes, half, first, last, out))
+    return out
+
+
+def _shift(source: Planes, slope: np.float32, begin: int, pad: int, out: Planes, *, down: bool) -> None:
+    into = _slide_into if down else _shear_into
+    each_strip(out.shape[1], 32, lambda first, last: into(source, slope, begin, pad, first, last, out))
 
 
 def covered(planes: Planes, at: At) -> Planes:
@@ -119,5 +163,6 @@ MOTION = SpatialAdjustment(
     ),
     synonyms=("streak", "streaks", "pan", "speed", "smear", "camera movement", "vertical blur", "wood"),
     says="Every point smeared into a line; the other side lends it no light.",
+    begins={"length": 0.06},
     plan=_plan,
 )

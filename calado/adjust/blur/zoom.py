@@ -8,6 +8,7 @@ from math import ceil, hypot, log2
 
 import numba as nb
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.adjust.blur.motion import covered, uncovered
 from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
@@ -17,27 +18,38 @@ from calado.sheet.declare import Number, Unit, Values
 from calado.strips import each_strip
 from calado.window import Window
 
-MOST_STEPS = 7
+MOST_STEPS = 6
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
-def _mean_into(source, near, far, x0, y0, first, last, out):  # type: ignore[no-untyped-def]
-    """Mean of the picture read at two scales about (x0, y0), in pixels of the window."""
-    high, wide = source.shape[1], source.shape[2]
-    for y in range(first, last):
-        for x in range(wide):
-            for c in range(source.shape[0]):
-                out[c, y, x] = nb.float32(0)
-            for scale in (near, far):
-                u = min(max(x0 + (nb.float32(x) - x0) * scale, nb.float32(0)), nb.float32(wide - 1))
-                v = min(max(y0 + (nb.float32(y) - y0) * scale, nb.float32(0)), nb.float32(high - 1))
-                j, i = min(nb.int32(u), max(wide - 2, 0)), min(nb.int32(v), max(high - 2, 0))
-                fx, fy = u - nb.float32(j), v - nb.float32(i)
-                right, below = min(j + 1, wide - 1), min(i + 1, high - 1)
-                for c in range(source.shape[0]):
-                    a = source[c, i, j] + fx * (source[c, i, right] - source[c, i, j])
-                    b = source[c, below, j] + fx * (source[c, below, right] - source[c, below, j])
-                    out[c, y, x] += nb.float32(0.5) * (a + fy * (b - a))
+def _mean_into(source, columns, ways, rows, row_ways, first, last, out):  # type: ignore[no-untyped-def]
+    """Mean of the picture read at two scales: for each, the pixel before each place, and how far on the place is."""
+    wide = source.shape[2]
+    line = np.empty(wide + 1, np.float32)
+    for c in range(source.shape[0]):
+        for y in range(first, last):
+            row = out[c, y]
+            row[:] = 0
+            for k in range(2):
+                above, below = source[c, rows[k, y]], source[c, min(rows[k, y] + 1, source.shape[1] - 1)]
+                fy = row_ways[k, y]
+                for x in range(wide):
+                    line[x] = nb.float32(0.5) * (above[x] + fy * (below[x] - above[x]))
+                line[wide] = line[wide - 1]
+                near, way = columns[k], ways[k]
+                for x in range(wide):
+                    a = line[near[x]]
+                    row[x] += a + way[x] * (line[near[x] + 1] - a)
+
+
+Axis = tuple[NDArray[np.int32], NDArray[np.float32]]
+
+
+def _axis(size: int, centre: float, scales: tuple[float, float]) -> Axis:
+    """Return where a row or column is read at two scales, shape (2, size): the pixel before, and the way on from it."""
+    places = np.stack([np.clip(centre + (np.arange(size) - centre) * scale, 0, size - 1) for scale in scales])
+    before = np.floor(places)
+    return before.astype(np.int32), (places - before).astype(np.float32)
 
 
 def zoomed(planes: Planes, amount: float, centre: tuple[float, float], farthest_px: float) -> Planes:
@@ -45,19 +57,19 @@ def zoomed(planes: Planes, amount: float, centre: tuple[float, float], farthest_
 
     ``farthest_px`` is the distance of the picture's farthest corner: it decides how many pictures are laid together.
     """
-    steps = min(max(ceil(log2(max(amount * farthest_px, 2.0))), 1), MOST_STEPS)
-    x0, y0 = np.float32(centre[0]), np.float32(centre[1])
+    steps = min(max(ceil(log2(max(amount * farthest_px / 2, 2.0))), 1), MOST_STEPS)
     for step in range(steps):
-        out = np.empty_like(planes)
         half = amount / 2 ** (step + 2)
-        near, far = np.float32(np.exp(-half)), np.float32(np.exp(half))
-        _strips(planes, near, far, x0, y0, out)
-        planes = out
+        scales = (float(np.exp(-half)), float(np.exp(half)))
+        across, down = _axis(planes.shape[2], centre[0], scales), _axis(planes.shape[1], centre[1], scales)
+        planes = _mean(planes, across, down)
     return planes
 
 
-def _strips(planes: Planes, near: np.float32, far: np.float32, x0: np.float32, y0: np.float32, out: Planes) -> None:
-    each_strip(out.shape[1], 32, lambda first, last: _mean_into(planes, near, far, x0, y0, first, last, out))
+def _mean(planes: Planes, across: Axis, down: Axis) -> Planes:
+    out = np.empty_like(planes)
+    each_strip(out.shape[1], 32, lambda first, last: _mean_into(planes, *across, *down, first, last, out))
+    return out
 
 
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:

@@ -120,6 +120,7 @@ LUT = PointAdjustment(
     ),
     synonyms=("lut", "cube", "look up table", "film look", "3d lut"),
     says="A look-up table from a .cube file.",
+    begins={"amount": 1.0},
     control="lut",
     wide=True,
     from_file=_from_file,

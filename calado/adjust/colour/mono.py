@@ -32,14 +32,16 @@ BANDS = (
     ("violet", "Violets", 295.0),
     ("pink", "Pinks", 340.0),
 )
-HUES = 720
+HUES = 1024
 
 
 @nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
 def _into(planes: Planes, s: Settings) -> None:
-    """s: RGB→LMS (9), LMS′→OKLab (9), OKLab→LMS′ (9), LMS→RGB (9), amount, weights of 720 hues and the first again."""
+    """s: RGB→LMS (9), LMS′→OKLab (9), OKLab→LMS′ (9), LMS→RGB (9), amount, weights round the diamond, the first again.
+
+    The way round the square |a| + |b| = 1 tells the hue as well as its angle does, and needs no arc tangent.
+    """
     amount = s[36]
-    turn = nb.float32(HUES / (2 * np.pi))
     for y in range(planes.shape[1]):
         red, green, blue = planes[0, y], planes[1, y], planes[2, y]
         for x in range(red.size):
@@ -51,12 +53,11 @@ def _into(planes: Planes, s: Settings) -> None:
             one = s[12] * p + s[13] * q + s[14] * t
             two = s[15] * p + s[16] * q + s[17] * t
             coloured = min((one * one + two * two) * nb.float32(1 / COLOURED**2), nb.float32(1))
-            if coloured > nb.float32(1e-6):
-                hue = np.arctan2(two, one) * turn
-                hue = hue + nb.float32(HUES) if hue < 0 else hue
-                at = min(nb.int32(hue), nb.int32(HUES - 1))
-                way = hue - nb.float32(at)
-                light += coloured * amount * (s[37 + at] + way * (s[38 + at] - s[37 + at]))
+            round_ = one / max(abs(one) + abs(two), nb.float32(1e-9))
+            round_ = (nb.float32(1) - round_ if two >= 0 else nb.float32(3) + round_) * nb.float32(HUES / 4)
+            at = min(max(nb.int32(round_), nb.int32(0)), nb.int32(HUES - 1))
+            way = round_ - nb.float32(at)
+            light += coloured * amount * (s[37 + at] + way * (s[38 + at] - s[37 + at]))
             light = max(light, nb.float32(0))
             one, two = one * (nb.float32(1) - amount), two * (nb.float32(1) - amount)
             p = s[18] * light + s[19] * one + s[20] * two
@@ -69,8 +70,10 @@ def _into(planes: Planes, s: Settings) -> None:
 
 
 def band_weights(weights: dict[str, float]) -> np.ndarray:
-    """Return the weight at 720 hues and at the first again, from those of the bands."""
-    hues = np.arange(HUES + 1) * 360 / HUES
+    """Return the weight at even steps round the diamond |a| + |b| = 1, and at the first again."""
+    way = np.arange(HUES + 1) * 4 / HUES
+    a = np.where(way <= 2, 1 - way, way - 3)
+    hues = np.degrees(np.arctan2(np.where(way <= 2, 1 - np.abs(a), np.abs(a) - 1), a)) % 360
     total = np.zeros(HUES + 1)
     for id, _, centre in BANDS:
         away = np.abs((hues - centre + 180) % 360 - 180)
@@ -90,11 +93,12 @@ MONO = PointAdjustment(
     group="Colour",
     space="oklch",
     parameters=(
-        Number("amount", "Monochrome", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01),
+        Number("amount", "Grey", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="monochrome"),
         *(Number(id, name, Unit.SHARE, 0.0, -1.0, 1.0, -2.0, 2.0, 0.01, scales=False) for id, name, _ in BANDS),
     ),
     synonyms=("black and white", "greyscale", "grayscale", "desaturate", "colour mixer", "bw", "grey by hue"),
     says="Black and white, with the grey of each of eight hues set.",
+    begins={"amount": 1.0},
     wide=True,
     settings=_settings,
     into=_into,

@@ -6,12 +6,15 @@ W3C-Blending: Compositing and Blending Level 1, sections 10.1 and 10.2. The form
 is held there for the blend, and its rest is added again, so that bright values survive.
 """
 
+from collections.abc import Callable
+
 import numba as nb
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.adjust.colour.paint import light_of, paint
 from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.adjust.tables import SIZE, decode_table, encode_table, to_light, to_signal
+from calado.adjust.tables import SIZE, channel_settings, channels_into, decode_table, encode_table, to_light, to_signal
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
@@ -34,60 +37,50 @@ MODES = (
     ("color", "colour"),
     ("luminosity", "luminosity"),
 )
-# the kernel's numbers of the modes are their places in this tuple
-SOFT_LIGHT, NORMAL, MULTIPLY, SCREEN, OVERLAY, DARKEN, LIGHTEN, DODGE, BURN, HARD_LIGHT, DIFFERENCE = range(11)
-EXCLUSION, HUE, SATURATION, COLOR, LUMINOSITY = range(11, 16)
+# the kernel's numbers of the non-separable modes are their places in this tuple
+HUE, SATURATION, COLOR, LUMINOSITY = range(12, 16)
+
+Signal = NDArray[np.float64]
 
 
-@nb.njit("float32(float32, float32)", nogil=True, cache=True)
-def _hard(b, s):  # type: ignore[no-untyped-def]
-    if s <= nb.float32(0.5):
-        return b * nb.float32(2) * s
-    t = nb.float32(2) * s - nb.float32(1)
-    return b + t - b * t
+def _hard(b: Signal, s: float) -> Signal:
+    return 2 * s * b if s <= 0.5 else b + (2 * s - 1) - b * (2 * s - 1)
 
 
-@nb.njit("float32(float32, float32)", nogil=True, cache=True)
-def _soft(b, s):  # type: ignore[no-untyped-def]
-    if s <= nb.float32(0.5):
-        return b - (nb.float32(1) - nb.float32(2) * s) * b * (nb.float32(1) - b)
-    if b <= nb.float32(0.25):
-        d = ((nb.float32(16) * b - nb.float32(12)) * b + nb.float32(4)) * b
-    else:
-        d = np.sqrt(b)
-    return b + (nb.float32(2) * s - nb.float32(1)) * (d - b)
+def _overlay(b: Signal, s: float) -> Signal:
+    return np.where(b <= 0.5, 2 * b * s, s + (2 * b - 1) - s * (2 * b - 1))
 
 
-@nb.njit("float32(int32, float32, float32)", nogil=True, cache=True)
-def blend_channel(mode, b, s):  # type: ignore[no-untyped-def]
-    """Return a separable mode's B(backdrop, source), both 0…1."""
-    if mode == NORMAL:
-        return s
-    if mode == MULTIPLY:
-        return b * s
-    if mode == SCREEN:
-        return b + s - b * s
-    if mode == OVERLAY:
-        return _hard(s, b)
-    if mode == DARKEN:
-        return min(b, s)
-    if mode == LIGHTEN:
-        return max(b, s)
-    if mode == DODGE:
-        if b <= 0:
-            return nb.float32(0)
-        return nb.float32(1) if s >= 1 else min(nb.float32(1), b / (nb.float32(1) - s))
-    if mode == BURN:
-        if b >= 1:
-            return nb.float32(1)
-        return nb.float32(0) if s <= 0 else nb.float32(1) - min(nb.float32(1), (nb.float32(1) - b) / s)
-    if mode == HARD_LIGHT:
-        return _hard(b, s)
-    if mode == SOFT_LIGHT:
-        return _soft(b, s)
-    if mode == DIFFERENCE:
-        return abs(b - s)
-    return b + s - nb.float32(2) * b * s
+def _soft(b: Signal, s: float) -> Signal:
+    if s <= 0.5:
+        return b - (1 - 2 * s) * b * (1 - b)
+    d = np.where(b <= 0.25, ((16 * b - 12) * b + 4) * b, np.sqrt(b))
+    return b + (2 * s - 1) * (d - b)
+
+
+def _dodge(b: Signal, s: float) -> Signal:
+    return np.where(b <= 0, 0.0, 1.0 if s >= 1 else np.minimum(1, b / max(1 - s, 1e-9)))
+
+
+def _burn(b: Signal, s: float) -> Signal:
+    return np.where(b >= 1, 1.0, 0.0 if s <= 0 else 1 - np.minimum(1, (1 - b) / max(s, 1e-9)))
+
+
+#: B(backdrop, source) of the separable modes; a wash has one source, so each is a function of the backdrop alone
+SEPARABLE: dict[str, Callable[[Signal, float], Signal]] = {
+    "soft-light": _soft,
+    "normal": lambda b, s: np.full_like(b, s),
+    "multiply": lambda b, s: b * s,
+    "screen": lambda b, s: b + s - b * s,
+    "overlay": _overlay,
+    "darken": np.minimum,
+    "lighten": np.maximum,
+    "color-dodge": _dodge,
+    "color-burn": _burn,
+    "hard-light": _hard,
+    "difference": lambda b, s: np.abs(b - s),
+    "exclusion": lambda b, s: b + s - 2 * b * s,
+}
 
 
 @nb.njit("float32(float32[::1])", nogil=True, cache=True)
@@ -132,8 +125,8 @@ def blend_whole(mode, b, s, out):  # type: ignore[no-untyped-def]
 
 
 @nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True)
-def _into(planes: Planes, s: Settings) -> None:
-    """s: amount, mode, the colour's signal (3), encoding table, decoding table."""
+def _whole_into(planes: Planes, s: Settings) -> None:
+    """s: amount, a non-separable mode, the colour's signal (3), encoding table, decoding table."""
     amount, mode = s[0], nb.int32(s[1])
     encoding, decoding = s[5 : 5 + SIZE], s[5 + SIZE : 5 + 2 * SIZE]
     colour = s[2:5]
@@ -144,21 +137,31 @@ def _into(planes: Planes, s: Settings) -> None:
                 value = planes[c, y, x]
                 signal[c] = to_signal(encoding, value)
                 base[c] = min(max(signal[c], nb.float32(0)), nb.float32(1))
-            if mode >= HUE:
-                blend_whole(mode, base, colour, made)
-            else:
-                for c in range(3):
-                    made[c] = blend_channel(mode, base[c], colour[c])
+            blend_whole(mode, base, colour, made)
             for c in range(3):
                 new = signal[c] + amount * (made[c] - base[c])
                 planes[c, y, x] = to_light(decoding, new)
 
 
+def _into(planes: Planes, s: Settings) -> None:
+    (channels_into if s.size == 3 * SIZE else _whole_into)(planes, s)
+
+
 def _settings(values: Values, space: ColourSpace) -> Settings:
-    number = WASH.all_numbers(values)
-    mode = [id for id, _ in MODES].index(str(values.get("mode", MODES[0][0])))
-    signal = space.transfer.encode(np.array(light_of(number, space)))
-    return numbers(number["amount"], mode, signal, encode_table(space), decode_table(space))
+    number, mode = WASH.all_numbers(values), str(values.get("mode", MODES[0][0]))
+    colour = space.transfer.encode(np.array(light_of(number, space)))
+    if mode not in SEPARABLE:
+        place = [id for id, _ in MODES].index(mode)
+        return numbers(number["amount"], place, colour, encode_table(space), decode_table(space))
+
+    def channel(c: int) -> Callable[[Signal], Signal]:
+        def blended(signal: Signal) -> Signal:
+            held = np.clip(signal, 0, 1)
+            return signal + number["amount"] * (SEPARABLE[mode](held, float(colour[c])) - held)
+
+        return blended
+
+    return channel_settings((channel(0), channel(1), channel(2)), space)
 
 
 WASH = PointAdjustment(
@@ -173,6 +176,7 @@ WASH = PointAdjustment(
     ),
     synonyms=("tint", "colour overlay", "photo filter", "blend", "colorize", "gel", "duotone", "warm"),
     says="One colour laid over by a blend mode.",
+    begins={"amount": 0.4},
     wide=True,
     settings=_settings,
     into=_into,

@@ -13,9 +13,12 @@ from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
+from calado.strips import each_strip
 from calado.window import Window
 
 SHAPES = ("square", "hexagon", "diamond")
+#: rows that are added up together
+BAND = 128
 SQUARE, HEXAGON, DIAMOND = range(3)
 
 
@@ -42,9 +45,9 @@ def cell_at(shape, x, y, w, h):  # type: ignore[no-untyped-def]
 
 
 @nb.njit(nogil=True, cache=True)
-def _gather_into(planes, weight, shape, size, place, origin, sums):  # type: ignore[no-untyped-def]
+def _gather_into(planes, weight, shape, size, place, origin, first, last, sums):  # type: ignore[no-untyped-def]
     """Add up w·x and w of every cell; ``place`` = (left, top) of the window, ``origin`` = the first (row, column)."""
-    for y in range(planes.shape[1]):
+    for y in range(first, last):
         for x in range(planes.shape[2]):
             row, column = cell_at(shape, x + place[0] + 0.5, y + place[1] + 0.5, size[0], size[1])
             w = nb.float64(weight[y, x]) if weight.size > 0 else 1.0
@@ -56,8 +59,8 @@ def _gather_into(planes, weight, shape, size, place, origin, sums):  # type: ign
 
 
 @nb.njit(nogil=True, cache=True)
-def _lay_into(planes, sums, shape, size, place, origin, out):  # type: ignore[no-untyped-def]
-    for y in range(out.shape[1]):
+def _lay_into(planes, sums, shape, size, place, origin, first, last, out):  # type: ignore[no-untyped-def]
+    for y in range(first, last):
         for x in range(out.shape[2]):
             row, column = cell_at(shape, x + place[0] + 0.5, y + place[1] + 0.5, size[0], size[1])
             cell = sums[row - origin[0], column - origin[1]]
@@ -83,12 +86,22 @@ def mosaic(planes: Planes, at: At, size_px: tuple[float, float], shape: int) -> 
     """Return the picture in cells of ``size_px`` = (width, height)."""
     window = at.window
     origin, count = _ends(shape, size_px, window)
-    sums = np.zeros((*count, 4), np.float64)
+    bands = -(-window.height // BAND)
+    sums = np.zeros((bands, *count, 4), np.float64)
     weight = at.weight if at.weight is not None else np.zeros((0, 0), np.float32)
     place = (window.left, window.top)
-    _gather_into(planes, weight, shape, size_px, place, origin, sums)
+
+    def add(first: int, last: int) -> None:
+        _gather_into(planes, weight, shape, size_px, place, origin, first, last, sums[first // BAND])
+
+    each_strip(window.height, BAND, add)
+    cells = sums.sum(axis=0)
     out = np.empty_like(planes)
-    _lay_into(planes, sums, shape, size_px, place, origin, out)
+    each_strip(
+        window.height,
+        BAND,
+        lambda first, last: _lay_into(planes, cells, shape, size_px, place, origin, first, last, out),
+    )
     return out
 
 
@@ -116,5 +129,6 @@ MOSAIC = SpatialAdjustment(
     ),
     synonyms=("pixelate", "censor", "hide", "conceal", "anonymise", "blocks", "face", "plate"),
     says="Cells of one value each, on a grid fixed to the picture.",
+    begins={"size": 0.03},
     plan=_plan,
 )

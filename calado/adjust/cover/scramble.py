@@ -48,5 +48,6 @@ SCRAMBLE = SpatialAdjustment(
     ),
     synonyms=("conceal", "hide", "anonymise", "censor", "strong blur", "face"),
     says="A strong blur with noise, so that sharpening brings nothing back.",
+    begins={"radius": 0.03},
     plan=_plan,
 )

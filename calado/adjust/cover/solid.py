@@ -31,6 +31,7 @@ SOLID = PointAdjustment(
     parameters=(Number("amount", "Solid", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01), *paint(0.25)),
     synonyms=("cover", "bar", "redact", "black bar", "conceal", "hide", "censor", "text", "blank"),
     says="One colour; what it covers is gone.",
+    begins={"amount": 1.0},
     settings=_settings,
     into=solid_into,
 )

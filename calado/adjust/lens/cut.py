@@ -19,6 +19,7 @@ CUT = PointAdjustment(
     parameters=(Number("amount", "Cut away", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01), *paint(0.0)),
     synonyms=("black", "crop to shape", "mask out", "cut out", "isolate", "peephole", "frame"),
     says="The side becomes one colour: black, unless another is set.",
+    begins={"amount": 1.0},
     settings=_settings,
     into=solid_into,
 )
@@ -30,5 +31,6 @@ CLEAR = ClearAdjustment(
     parameters=(Number("amount", "Transparent", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="transparent"),),
     synonyms=("transparent", "alpha", "cut out", "isolate", "png", "sticker"),
     says="The side becomes transparent, in exports that can say so.",
+    begins={"amount": 1.0},
     share=lambda values: float(values["amount"]),  # type: ignore[arg-type]
 )

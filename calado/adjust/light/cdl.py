@@ -74,6 +74,7 @@ CDL = PointAdjustment(
     ),
     synonyms=("slope", "offset", "power", "sop", "asc", "color decision list", "cc", "ccc"),
     says="Slope, offset, power and saturation of the ASC; read and written as .cc, .ccc and .cdl.",
+    begins={"saturation": 1.15},
     switch="any",
     control="cdl",
     wide=True,

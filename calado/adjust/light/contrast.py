@@ -4,30 +4,23 @@ y = p · (x / p)^(1 + amount), each channel by itself; common practice of gradin
 reflectance of a middle grey card (common practice, no source).
 """
 
-import numba as nb
 import numpy as np
+from numpy.typing import NDArray
 
-from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.arrays import Planes
+from calado.adjust.kind import PointAdjustment, Settings
+from calado.adjust.tables import channels_into, light_settings
 from calado.colour.spaces import ColourSpace
-from calado.numeric import power
 from calado.sheet.declare import Number, Unit, Values
-
-
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
-def _into(planes: Planes, s: Settings) -> None:
-    """s: exponent, 1 / pivot, pivot."""
-    exponent, over, pivot = s[0], s[1], s[2]
-    for c in range(3):
-        for y in range(planes.shape[1]):
-            row = planes[c, y]
-            for x in range(row.size):
-                row[x] = pivot * power(row[x] * over, exponent)
 
 
 def _settings(values: Values, space: ColourSpace) -> Settings:
     pivot = max(CONTRAST.number(values, "pivot"), 1e-4)
-    return numbers(max(1.0 + CONTRAST.number(values, "amount"), 0.0), np.float32(1 / pivot), pivot)
+    exponent = max(1.0 + CONTRAST.number(values, "amount"), 0.0)
+
+    def channel(light: NDArray[np.float64]) -> NDArray[np.float64]:
+        return np.where(light > 0, pivot * (np.maximum(light, 1e-30) / pivot) ** exponent, 0.0)
+
+    return light_settings((channel, channel, channel))
 
 
 CONTRAST = PointAdjustment(
@@ -42,5 +35,5 @@ CONTRAST = PointAdjustment(
     synonyms=("punch", "flat", "harder", "softer", "gradation", "snap"),
     says="Steeper or flatter about a pivot, which stays.",
     settings=_settings,
-    into=_into,
+    into=channels_into,
 )

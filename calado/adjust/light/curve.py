@@ -61,6 +61,7 @@ CURVE = PointAdjustment(
     ),
     synonyms=("tone curve", "s curve", "gradation curve", "rgb curves", "film"),
     says="A monotone curve on the signal, for all channels and for each.",
+    begins={"amount": 1.0, "all": ((0.0, 0.0), (0.25, 0.2), (0.75, 0.8), (1.0, 1.0))},
     control="curve",
     wide=True,
     settings=_settings,

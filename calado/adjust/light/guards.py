@@ -51,6 +51,7 @@ PROTECT = GuardAdjustment(
     ),
     synonyms=("keep lamps", "highlight protection", "spare lights", "burn", "keep bright"),
     says="Holds a darkening back where the picture is bright.",
+    wide=True,
     settings=_protect_settings,
     into=_protect_into,
 )
@@ -90,6 +91,7 @@ LEGIBLE = GuardAdjustment(
     parameters=(Number("floor", "Legible", Unit.SHARE, 0.0, 0.0, 0.4, 0.0, 0.8, 0.01, word="legible down to"),),
     synonyms=("floor", "no crushed blacks", "keep shadows", "readable", "not black"),
     says="A floor: what is darkened stays legible, with its order of tones.",
+    wide=True,
     settings=_legible_settings,
     into=_legible_into,
 )
@@ -120,6 +122,7 @@ KEEP_HUE = GuardAdjustment(
     parameters=(Number("amount", "Keep hue", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="hue kept"),),
     synonyms=("hue preserving", "channel ratios", "no colour shift", "luminance only"),
     says="Only the luminance changes; the channels keep their ratios.",
+    wide=True,
     settings=_keep_hue_settings,
     into=_keep_hue_into,
 )

@@ -6,43 +6,24 @@ Black b: (e − b) / (1 − b); white w: e / w; midtone g: |e|^(1/g), g = 2^amou
 
 from collections.abc import Callable
 
-import numba as nb
 import numpy as np
+from numpy.typing import NDArray
 
-from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.arrays import Planes
+from calado.adjust.kind import PointAdjustment, Settings
+from calado.adjust.tables import channel_settings, channels_into
 from calado.colour.spaces import ColourSpace
-from calado.numeric import power
 from calado.sheet.declare import Number, Unit, Values
-
-
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
-def _into(planes: Planes, s: Settings) -> None:
-    """s: offset, gain, exponent on the signal; then the transfer function's break, slope, scale and power."""
-    offset, gain, exponent = s[0], s[1], s[2]
-    least, slope, scale, root = s[3], s[4], s[5], s[6]
-    under, over = nb.float32(1) / root, nb.float32(1) / slope
-    foot = least * slope
-    for c in range(3):
-        for y in range(planes.shape[1]):
-            row = planes[c, y]
-            for x in range(row.size):
-                light = abs(row[x])
-                curve = scale * power(light, root) - (scale - nb.float32(1))
-                signal = curve if light > least else slope * light
-                signal = signal if row[x] >= 0 else -signal
-                signal = (signal + offset) * gain
-                signal = power(signal, exponent) if exponent != nb.float32(1) else signal
-                size = abs(signal)
-                curve = power((size + (scale - nb.float32(1))) / scale, under)
-                light = curve if size > foot else size * over
-                row[x] = light if signal >= 0 else -light
 
 
 def _levels(of: Callable[[float], tuple[float, float, float]], id: str) -> Callable[[Values, ColourSpace], Settings]:
     def settings(values: Values, space: ColourSpace) -> Settings:
-        amount = {each.id: each for each in LEVELS}[id].number(values, "amount")
-        return numbers(np.array([*of(amount), *space.transfer.pieces]))
+        offset, gain, exponent = of({each.id: each for each in LEVELS}[id].number(values, "amount"))
+
+        def channel(signal: NDArray[np.float64]) -> NDArray[np.float64]:
+            moved = (signal + offset) * gain
+            return np.copysign(np.abs(moved) ** exponent, moved)
+
+        return channel_settings((channel, channel, channel), space)
 
     return settings
 
@@ -64,7 +45,7 @@ def _level(
         synonyms=synonyms,
         says=says,
         settings=_levels(of, id),
-        into=_into,
+        into=channels_into,
     )
 
 

@@ -64,6 +64,7 @@ TONE = PointAdjustment(
     parameters=tuple(number for id, name in ZONES for number in _zone(id, name)),
     synonyms=("lift", "gamma", "gain", "split toning", "colour balance", "color balance", "shadows", "midtones", "tint"),
     says="Shadows, midtones and highlights, each with a colour and a level.",
+    begins={"shadows_level": -0.1, "highlights_level": 0.1},
     switch="any",
     control="pad",
     wide=True,

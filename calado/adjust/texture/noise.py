@@ -8,6 +8,7 @@ proportion to the area.
 
 import numba as nb
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.strips import each_strip
 from calado.window import Window
@@ -30,29 +31,46 @@ def value_at(i, j, seed):  # type: ignore[no-untyped-def]
     return nb.float32((total - 2.0) * 1.7320508)
 
 
+@nb.njit(nogil=True, cache=True)
+def _lattice_into(row, column, seed, first, last, out):  # type: ignore[no-untyped-def]
+    for i in range(first, last):
+        for j in range(out.shape[1]):
+            out[i, j] = value_at(i + row, j + column, seed)
+
+
 @nb.njit(nogil=True, cache=True, fastmath=True)
-def _field_into(left, top, step, seed, first, last, out):  # type: ignore[no-untyped-def]
-    """``step``: lattice points per pixel, at most 1."""
+def _field_into(lattice, rows, row_ways, columns, ways, first, last, out):  # type: ignore[no-untyped-def]
+    """``rows`` and ``columns``: the lattice point before each pixel; the ways: how far the pixel is to the next."""
     for y in range(first, last):
-        v = (y + top + 0.5) * step - 0.5
-        i = nb.int64(np.floor(v))
-        fy = nb.float32(0.5 - 0.5 * np.cos(np.pi * (v - i)))
+        above, below = lattice[rows[y]], lattice[rows[y] + 1]
+        fy = row_ways[y]
+        down = (1 - fy) * (1 - fy) + fy * fy
         for x in range(out.shape[1]):
-            u = (x + left + 0.5) * step - 0.5
-            j = nb.int64(np.floor(u))
-            fx = nb.float32(0.5 - 0.5 * np.cos(np.pi * (u - j)))
-            a = value_at(i, j, seed) * (1 - fx) + value_at(i, j + 1, seed) * fx
-            b = value_at(i + 1, j, seed) * (1 - fx) + value_at(i + 1, j + 1, seed) * fx
-            spread = ((1 - fx) * (1 - fx) + fx * fx) * ((1 - fy) * (1 - fy) + fy * fy)
-            out[y, x] = (a * (1 - fy) + b * fy) / np.sqrt(nb.float32(spread))
+            j, fx = columns[x], ways[x]
+            a = above[j] + fx * (above[j + 1] - above[j])
+            b = below[j] + fx * (below[j + 1] - below[j])
+            out[y, x] = (a + fy * (b - a)) / np.sqrt(((1 - fx) * (1 - fx) + fx * fx) * down)
 
 
-def field(window: Window, size: float, seed: int) -> np.ndarray:
+def _axis(start: int, count: int, step: float) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
+    """Return the first lattice point, the point before each pixel, counted from it, and the eased way to the next."""
+    places = (np.arange(count) + start + 0.5) * step - 0.5
+    points = np.floor(places).astype(np.int64)
+    return points[:1], points - points[0], (0.5 - 0.5 * np.cos(np.pi * (places - points))).astype(np.float32)
+
+
+def field(window: Window, size: float, seed: int) -> NDArray[np.float32]:
     """Return noise in a window, shape (H, W), of mean 0 and variance 1 at grains of ``size`` picture heights."""
     step = window.pixel / size
-    out = np.empty((window.height, window.width), np.float32)
     held = min(step, 1.0)
+    row, rows, row_ways = _axis(window.top, window.height, held)
+    column, columns, ways = _axis(window.left, window.width, held)
+    lattice = np.empty((int(rows[-1]) + 2, int(columns[-1]) + 2), np.float32)
     each_strip(
-        out.shape[0], 32, lambda first, last: _field_into(window.left, window.top, held, seed, first, last, out)
+        lattice.shape[0], 32, lambda first, last: _lattice_into(row[0], column[0], seed, first, last, lattice)
+    )
+    out = np.empty((window.height, window.width), np.float32)
+    each_strip(
+        out.shape[0], 32, lambda first, last: _field_into(lattice, rows, row_ways, columns, ways, first, last, out)
     )
     return out if step <= 1 else out / np.float32(step)

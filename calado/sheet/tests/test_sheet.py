@@ -11,7 +11,7 @@ from calado.catalogue import CATALOGUE
 from calado.errors import SheetError
 from calado.region.kinds import PARTS
 from calado.sheet.check import read_sheet
-from calado.sheet.declare import Choice, Declaration, Number, Reference
+from calado.sheet.declare import Choice, Curve, Declaration, Number, Reference
 from calado.sheet.models import Part, Pass, Region, Sheet
 from calado.sheet.numbers import say_number
 from calado.sheet.schema import sheet_schema
@@ -28,6 +28,8 @@ def values(declaration: Declaration) -> st.SearchStrategy[dict[str, float | str]
             return st.floats(parameter.floor, parameter.ceiling)
         if isinstance(parameter, Reference):
             return st.just("")
+        if isinstance(parameter, Curve):
+            return st.sampled_from([(), ((0.0, 0.1), (1.0, 0.8)), ((0.0, 0.0), (0.5, 0.2), (1.0, 1.0))])
         return st.sampled_from([option.id for option in parameter.options])
 
     return st.fixed_dictionaries({}, optional={p.id: one(p) for p in declaration.parameters})

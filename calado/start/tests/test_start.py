@@ -11,6 +11,7 @@ from calado.region.matte import region_matte
 from calado.sheet.check import check_sheet
 from calado.sheet.declare import Reference
 from calado.sheet.models import Sheet
+from calado.start.about import plain
 from calado.start.begin import Drawn, free_name, join_part, start_adjustment, start_pass, start_region
 from calado.start.search import search
 from calado.start.starters import STARTERS
@@ -24,13 +25,13 @@ class Starting(TestCase):
         for aspect in (0.3, 1.0, 1.5, 3.2):
             sheet = Sheet()
             for starter in STARTERS:
-                sheet, id = start_pass(sheet, starter.id, aspect)
+                sheet, id = start_pass(sheet, starter.id, plain(aspect))
                 check_sheet(sheet, CATALOGUE)
                 self.assertEqual(sheet.passes[-1].id, id)
 
     def test_the_vignette_leaves_the_middle_and_reaches_the_corners(self) -> None:
         for width, height in ((1500, 1000), (1000, 1500), (1000, 1000)):
-            sheet, _ = start_pass(Sheet(), "vignette", width / height)
+            sheet, _ = start_pass(Sheet(), "vignette", plain(width / height))
             matte = region_matte(sheet.regions[0], full_window(width, height, 0.1))
             middle = tuple(side // 2 for side in matte.shape)
             self.assertEqual(matte[middle], 1)
@@ -38,8 +39,8 @@ class Starting(TestCase):
             np.testing.assert_allclose(matte, matte[::-1, ::-1], atol=1e-3)
 
     def test_a_second_pass_may_stand_on_the_same_region(self) -> None:
-        sheet, _ = start_pass(Sheet(), "vignette", 1.5)
-        sheet, _ = start_pass(sheet, "soft-edge", 1.5, sheet.regions[0].id)
+        sheet, _ = start_pass(Sheet(), "vignette", plain(1.5))
+        sheet, _ = start_pass(sheet, "soft-edge", plain(1.5), sheet.regions[0].id)
         sheet, id = start_adjustment(sheet, "blur", "outside", sheet.regions[0].id, 1.5)
         self.assertEqual(len(sheet.regions), 1)
         self.assertEqual({each.region for each in sheet.passes}, {"region-1"})
@@ -49,7 +50,7 @@ class Starting(TestCase):
     def test_names_and_ids_are_free(self) -> None:
         sheet = Sheet()
         for _ in range(3):
-            sheet, _ = start_pass(sheet, "vignette", 1.5)
+            sheet, _ = start_pass(sheet, "vignette", plain(1.5))
         self.assertEqual([each.name for each in sheet.passes], ["Vignette", "Vignette 2", "Vignette 3"])
         self.assertEqual(free_name("oval", ["oval", "oval 2"]), "oval 3")
 
@@ -85,8 +86,8 @@ class Starting(TestCase):
 
     def test_what_does_not_exist_is_refused(self) -> None:
         for attempt in (
-            lambda: start_pass(Sheet(), "sparkle", 1.5),
-            lambda: start_pass(Sheet(), "vignette", 1.5, "lamp"),
+            lambda: start_pass(Sheet(), "sparkle", plain(1.5)),
+            lambda: start_pass(Sheet(), "vignette", plain(1.5), "lamp"),
             lambda: start_adjustment(Sheet(), "sparkle", "inside", None, 1.5),
             lambda: join_part(Sheet(), "lamp", Drawn("ellipse"), "add", 1.5),
         ):

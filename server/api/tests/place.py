@@ -14,6 +14,7 @@ FOLDERS = {
     "MEDIA_ROOT": "shots",
     "CACHE_ROOT": "cache",
     "MATTE_ROOT": "mattes",
+    "TABLE_ROOT": "tables",
     "EXPORT_ROOT": "exports",
     "FILE_UPLOAD_TEMP_DIR": "incoming",
 }

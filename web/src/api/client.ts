@@ -24,6 +24,11 @@ export type Problem = Schemas["Problem"];
 export type Snapshot = Schemas["SnapshotOut"];
 export type Copied = Schemas["CopiedOut"];
 export type Piece = Schemas["PieceOut"];
+export type Meter = Schemas["MeterOut"];
+export type Histogram = Schemas["HistogramOut"];
+export type Finding = Schemas["FindingOut"];
+export type Look = Schemas["LookOut"];
+export type ProjectSheet = Schemas["ProjectSheetOut"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 

@@ -11,6 +11,18 @@ export function useProjects() {
   return useQuery({ queryKey: ["projects"], queryFn: () => asked(api.GET("/api/projects")) });
 }
 
+export function useLooks() {
+  return useQuery({ queryKey: ["looks"], queryFn: () => asked(api.GET("/api/looks")) });
+}
+
+/** The passes that run on every shot of a project. */
+export function useProjectSheet(project: string) {
+  return useQuery({
+    queryKey: ["project-sheet", project],
+    queryFn: () => asked(api.GET("/api/projects/{project}/sheet", { params: { path: { project } } })),
+  });
+}
+
 export function useProject(project: string) {
   return useQuery({
     queryKey: ["project", project],

@@ -564,6 +564,370 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/meter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Meter
+         * @description Return how much a pass, or one adjustment of it, changes the picture.
+         */
+        post: operations["server_api_readings_meter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/scope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Scope
+         * @description Return a scope as a picture.
+         */
+        post: operations["server_api_readings_scope"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/histogram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Histogram
+         * @description Return a histogram.
+         */
+        post: operations["server_api_readings_histogram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/second-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Again
+         * @description Return what a careful colleague would point out.
+         */
+        post: operations["server_api_readings_look_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Table
+         * @description Keep a .cube file, for adjustments to stand for.
+         */
+        post: operations["server_api_tables_import_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cdl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Cdl
+         * @description Return the corrections of a .cc, .ccc or .cdl file.
+         */
+        post: operations["server_api_tables_import_cdl"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cdl/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Cdl
+         * @description Return values of the adjustment as a colour decision list.
+         */
+        post: operations["server_api_tables_export_cdl"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Looks
+         * @description Return the kept looks.
+         */
+        get: operations["server_api_looks_list_looks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Return passes of a draft as a look, to be laid on other shots or kept in a file.
+         */
+        post: operations["server_api_looks_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep passes of a draft as a look.
+         */
+        post: operations["server_api_looks_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Look
+         * @description Keep a look from a JSON file.
+         */
+        post: operations["server_api_looks_import_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Look
+         * @description Return a look as a JSON file.
+         */
+        get: operations["server_api_looks_export_look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Look
+         * @description Forget a look. Where it was laid, its passes stay.
+         */
+        delete: operations["server_api_looks_delete_look"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/lay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay
+         * @description Lay a look on shots, each as one step that can be undone; return the shots' names.
+         */
+        post: operations["server_api_looks_lay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Project Sheet
+         * @description Return the passes that run on every shot of a project.
+         */
+        get: operations["server_api_looks_project_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/passes/{pass_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Pass
+         * @description Take a pass of the project away.
+         */
+        delete: operations["server_api_looks_delete_pass"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Pass
+         * @description Switch a pass of the project on or off, or fade it.
+         */
+        patch: operations["server_api_looks_change_pass"];
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/to-project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * To Project
+         * @description Move a pass of a shot to the passes of its project.
+         */
+        post: operations["server_api_looks_to_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/from-project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From Project
+         * @description Move a pass of the project to the passes of one shot.
+         */
+        post: operations["server_api_looks_from_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/exports": {
         parameters: {
             query?: never;
@@ -655,6 +1019,9 @@ export interface components {
         /**
          * AdjustmentOut
          * @description An adjustment as declared; one of a region means nothing on the whole picture.
+         *
+         *     ``switch`` tells whether its first parameter decides whether it acts, or any; ``control`` names its special control;
+         *     a ``wide`` one takes the whole tray.
          */
         AdjustmentOut: {
             /** Id */
@@ -667,6 +1034,15 @@ export interface components {
             says: string;
             /** Of A Region */
             of_a_region: boolean;
+            /**
+             * Switch
+             * @enum {string}
+             */
+            switch: "first" | "any";
+            /** Control */
+            control: string;
+            /** Wide */
+            wide: boolean;
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
         };
@@ -709,13 +1085,16 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice" | "region" | "file";
+            kind: "number" | "choice" | "region" | "file" | "lut" | "word" | "curve";
             /**
              * Unit
              * @default
              */
             unit: string;
-            /** Neutral */
+            /**
+             * Neutral
+             * @default
+             */
             neutral: number | string;
             /**
              * Low
@@ -762,6 +1141,11 @@ export interface components {
              * @default []
              */
             options: components["schemas"]["OptionOut"][];
+            /**
+             * Usual
+             * @default []
+             */
+            usual: number[][];
         };
         /**
          * PartKindOut
@@ -942,7 +1326,7 @@ export interface components {
             opacity: number;
             /** Values */
             values?: {
-                [key: string]: number | string;
+                [key: string]: number | string | number[][];
             };
             /**
              * Points
@@ -986,13 +1370,13 @@ export interface components {
             /** Inside */
             inside?: {
                 [key: string]: {
-                    [key: string]: number | string;
+                    [key: string]: number | string | number[][];
                 };
             };
             /** Outside */
             outside?: {
                 [key: string]: {
-                    [key: string]: number | string;
+                    [key: string]: number | string | number[][];
                 };
             };
         };
@@ -1030,7 +1414,7 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Refine */
             refine?: {
-                [key: string]: number | string;
+                [key: string]: number | string | number[][];
             };
             /**
              * Dropped
@@ -1162,10 +1546,10 @@ export interface components {
         };
         /**
          * StartIn
-         * @description What to begin on a draft: a starter, a single adjustment, a region, or a part of a region.
+         * @description What to begin on a draft: a starter, a look, a single adjustment, a region, or a part of a region.
          *
-         *     ``id`` names the starter, the adjustment or the kind of part; ``values`` and ``points`` are those of a drawn part;
-         *     ``freehand`` points are a path that a curve is to follow.
+         *     ``id`` names the starter, the look, the adjustment or the kind of part; ``values`` and ``points`` are those of a drawn part;
+         *     ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes along itself.
          */
         StartIn: {
             /** Sheet */
@@ -1176,12 +1560,12 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "starter" | "adjustment" | "region" | "part";
+            what: "starter" | "adjustment" | "region" | "part" | "look";
             /** Id */
             id: string;
             /** Values */
             values?: {
-                [key: string]: number | string;
+                [key: string]: number | string | number[][];
             };
             /** Points */
             points?: number[][];
@@ -1204,6 +1588,10 @@ export interface components {
              * @enum {string}
              */
             join: "add" | "subtract" | "intersect";
+            /** Look */
+            look?: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * PreviewIn
@@ -1219,7 +1607,7 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference";
+            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
             /** Rectangle */
             rectangle: [
                 number,
@@ -1527,6 +1915,278 @@ export interface components {
             project: string;
             /** Shot */
             shot: string;
+        };
+        /**
+         * MeterOut
+         * @description How much it changes: shares of the picture, mean ΔE₀₀, and a sentence; what a cover leaves, and the surround.
+         */
+        MeterOut: {
+            /** Area */
+            area: number;
+            /** Mean */
+            mean: number;
+            /** Visible */
+            visible: boolean;
+            /** Clipped */
+            clipped: number;
+            /** Crushed */
+            crushed: number;
+            /** Says */
+            says: string;
+            /**
+             * Concealed
+             * @default
+             */
+            concealed: string;
+            /**
+             * Weak
+             * @default false
+             */
+            weak: boolean;
+            /**
+             * Corner
+             * @default
+             */
+            corner: string;
+            /**
+             * Spill
+             * @default
+             */
+            spill: string;
+            /** Spill At */
+            spill_at?: number[] | null;
+        };
+        /**
+         * MeterIn
+         * @description A pass of a draft, or one adjustment of it.
+         */
+        MeterIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Pass Id */
+            pass_id: string;
+            /** Side */
+            side?: ("inside" | "outside") | null;
+            /**
+             * Adjustment
+             * @default
+             */
+            adjustment: string;
+        };
+        /**
+         * ScopeIn
+         * @description Which scope of which picture; of a region's inside if one is named.
+         */
+        ScopeIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /**
+             * Scope
+             * @enum {string}
+             */
+            scope: "waveform" | "parade" | "vectorscope";
+            /**
+             * Of
+             * @default picture
+             * @enum {string}
+             */
+            of: "picture" | "source";
+            /** Region */
+            region?: string | null;
+            /**
+             * Width
+             * @default 256
+             */
+            width: number;
+            /**
+             * Height
+             * @default 128
+             */
+            height: number;
+        };
+        /**
+         * HistogramOut
+         * @description Shares of pixels by 256 levels of the signal.
+         */
+        HistogramOut: {
+            /** Luma */
+            luma: number[];
+            /** Red */
+            red: number[];
+            /** Green */
+            green: number[];
+            /** Blue */
+            blue: number[];
+        };
+        /**
+         * HistogramIn
+         * @description Which picture; of a region's inside if one is named. ``until`` leaves out a pass and what follows.
+         */
+        HistogramIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /**
+             * Of
+             * @default picture
+             * @enum {string}
+             */
+            of: "picture" | "source";
+            /** Region */
+            region?: string | null;
+            /** Until */
+            until?: string | null;
+        };
+        /**
+         * FindingOut
+         * @description Something to point out; ``mended`` is the sheet on which it is mended, and ``mend`` says how.
+         */
+        FindingOut: {
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: string;
+            /** Pass Id */
+            pass_id: string | null;
+            /** Region Id */
+            region_id: string | null;
+            /** Rectangle */
+            rectangle: number[] | null;
+            /** Mend */
+            mend: string;
+            mended: components["schemas"]["Sheet"] | null;
+        };
+        /**
+         * DraftIn
+         * @description A draft.
+         */
+        DraftIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * TableOut
+         * @description An imported table: the name by which an adjustment stands for it, what it is called, and what it is.
+         */
+        TableOut: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+        };
+        /**
+         * CorrectionOut
+         * @description A correction of a colour decision list, as values of the adjustment.
+         */
+        CorrectionOut: {
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * CorrectionIn
+         * @description Values of the adjustment, and the form they are to be written in.
+         */
+        CorrectionIn: {
+            /**
+             * Name
+             * @default correction
+             */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /**
+             * Form
+             * @default cc
+             * @enum {string}
+             */
+            form: "cc" | "ccc" | "cdl";
+        };
+        /**
+         * LookOut
+         * @description A kept look, with its passes in words.
+         */
+        LookOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * TakeIn
+         * @description Passes of a draft, and the name they are to have as a look.
+         */
+        TakeIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Passes */
+            passes: string[];
+            /**
+             * Name
+             * @default passes
+             */
+            name: string;
+        };
+        /**
+         * LayIn
+         * @description A look, kept (by its id) or taken just now, and the shots that are to get it.
+         */
+        LayIn: {
+            /** Id */
+            id?: string | null;
+            /** Look */
+            look?: {
+                [key: string]: unknown;
+            } | null;
+            /** To */
+            to: components["schemas"]["ShotAddress"][];
+        };
+        /**
+         * ProjectSheetOut
+         * @description The passes that run on every shot, after its own.
+         */
+        ProjectSheetOut: {
+            sheet: components["schemas"]["Sheet"];
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
+        };
+        /**
+         * ProjectPassIn
+         * @description What is to be changed of a project's pass.
+         */
+        ProjectPassIn: {
+            /** On */
+            on?: boolean | null;
+            /** Mix */
+            mix?: number | null;
+        };
+        /**
+         * MoveIn
+         * @description A pass, and the revision that was seen.
+         */
+        MoveIn: {
+            /** Seen */
+            seen: number;
+            /** Pass Id */
+            pass_id: string;
         };
         /**
          * ExportOut
@@ -2837,6 +3497,847 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CopiedOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_readings_meter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_readings_scope: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScopeIn"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_readings_histogram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HistogramIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistogramOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_readings_look_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_tables_import_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_tables_import_cdl: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_tables_export_cdl: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionIn"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_list_looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"][];
+                };
+            };
+        };
+    };
+    server_api_looks_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_import_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_export_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_delete_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_lay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_project_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectSheetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_delete_pass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectSheetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_change_pass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectPassIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectSheetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_to_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_looks_from_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
                 };
             };
             /** @description Not Found */

@@ -3,11 +3,13 @@
 import { api, asked, Refusal } from "../api/client";
 import type { Corners } from "../document/corners";
 import { pointsOf, type Side, type Value } from "../document/edit";
+import type { Copied } from "./looks";
 import { change } from "./saving";
 import { type Choice, choose, useBench } from "./store";
 
 type What =
   | { readonly what: "starter"; readonly id: string; readonly region: string | null }
+  | { readonly what: "look"; readonly id: string; readonly look: Record<string, unknown> | null }
   | { readonly what: "adjustment"; readonly id: string; readonly side: Side; readonly region: string | null }
   | ({ readonly what: "region" } & Drawn)
   | ({ readonly what: "part"; readonly region: string; readonly join: Join } & Drawn);
@@ -38,6 +40,8 @@ async function begun(what: What): Promise<string | null> {
 
 function label(what: What): string {
   switch (what.what) {
+    case "look":
+      return "lay a look";
     case "starter":
       return `start ${what.id}`;
     case "adjustment":
@@ -51,6 +55,17 @@ function label(what: What): string {
 
 export async function beginStarter(id: string, region: string | null): Promise<void> {
   const pass = await begun({ what: "starter", id, region });
+  if (pass) showWhere(pass);
+}
+
+export async function beginLook(id: string): Promise<void> {
+  const pass = await begun({ what: "look", id, look: null });
+  if (pass) showWhere(pass);
+}
+
+/** Lays what was copied on this shot. */
+export async function beginCopied({ name, look }: Copied): Promise<void> {
+  const pass = await begun({ what: "look", id: name, look });
   if (pass) showWhere(pass);
 }
 

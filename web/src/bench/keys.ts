@@ -7,7 +7,7 @@ import { round, shifted } from "../document/corners";
 import { partOf, pointsOf, setPart, setPartValues, setPass } from "../document/edit";
 import { duplicate, remove } from "../sheet/PassItem";
 import { change, step } from "./saving";
-import { choose, type Compare, NOTHING, passInHand, useBench, type ViewName } from "./store";
+import { choose, type Compare, NOTHING, passInHand, toggleStrip, useBench, type ViewName } from "./store";
 
 export const KEYS: readonly (readonly [string, string])[] = [
   ["N", "start a pass"],
@@ -22,6 +22,9 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ["U", "two-up: source beside result"],
   ["B", "blink to the source and back"],
   ["G", "edge ribbon of the region"],
+  ["Y", "variants of the value in hand, side by side"],
+  ["Q", "scopes"],
+  ["J", "surround alone, without what is inside"],
   ["hold S", "the source"],
   ["hold X", "the pass in hand, exaggerated"],
   ["O", "pass in hand on or off"],
@@ -120,7 +123,10 @@ function bindings(actions: Actions): Record<string, (event: KeyboardEvent) => vo
     w: compareBy("wipe"),
     u: compareBy("two-up"),
     b: () => useBench.setState(({ source }) => ({ source: !source })),
-    g: () => useBench.setState(({ ribbon }) => ({ ribbon: !ribbon })),
+    g: () => toggleStrip("ribbon"),
+    y: () => toggleStrip("variants"),
+    q: () => toggleStrip("scopes"),
+    j: look("surround"),
     o: togglePass,
     d: () => withPass(duplicate),
     Delete: () => withPass(remove),

@@ -3,6 +3,7 @@
 import { api, asked, type Copied, posted } from "../api/client";
 import { regionOf } from "../document/edit";
 import { beginDrawn } from "./begin";
+import { save } from "../api/save";
 import { change } from "./saving";
 import { type Choice, choose, useBench } from "./store";
 
@@ -85,11 +86,8 @@ export async function exportOutlines(region: string): Promise<void> {
     return (await posted(address, { sheet: draft(), region })).text();
   });
   if (text === null) return;
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type: "image/svg+xml" }));
-  link.download = `${regionOf(useBench.getState().sheet, region)?.name ?? "region"}.svg`;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+  const name = regionOf(useBench.getState().sheet, region)?.name ?? "region";
+  save(new Blob([text], { type: "image/svg+xml" }), `${name}.svg`);
 }
 
 export async function copyRegion(region: string, to: { project: string; shot: string }[]): Promise<Copied[]> {

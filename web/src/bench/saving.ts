@@ -161,6 +161,16 @@ function settle(of: Visit, bench: Bench): void {
   });
 }
 
+/** Shows a revision that the server gave in answer to something else than a step. */
+export function adopt(bench: Bench): void {
+  settle(visit, bench);
+}
+
+/** Waits until all that was changed is on disk. */
+export async function settled(): Promise<void> {
+  while (visit.queue.length > 0 && visit.working) await new Promise((resolve) => setTimeout(resolve, 30));
+}
+
 /** After a clash: takes the newest sheet, or lays this draft over it as a step that can be undone. */
 export async function reconcile(mine: boolean): Promise<void> {
   const of = visit;

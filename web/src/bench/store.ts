@@ -5,11 +5,13 @@ import type { Address, Bench, Sheet, Told } from "../api/client";
 import type { Side } from "../document/edit";
 import type { Size, Zoom } from "../document/zoom";
 
-export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "outline" | "difference";
+export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
 export type Ground = "grey" | "black" | "white" | "checker";
 
 /** How the result is held against the source. */
 export type Compare = "none" | "wipe" | "two-up";
+/** What stands in the strip between picture and tray. */
+export type Strip = "none" | "ribbon" | "variants" | "scopes";
 /** What of a region the tray shows. */
 export type Facet = "parts" | "refine" | "pieces" | "use";
 export type LatticeLook = {
@@ -19,7 +21,7 @@ export type LatticeLook = {
 };
 
 /** Views that speak of one region. */
-export const OF_A_REGION: ReadonlySet<ViewName> = new Set(["lattice", "matte", "cutout", "outline"]);
+export const OF_A_REGION: ReadonlySet<ViewName> = new Set(["lattice", "matte", "cutout", "outline", "surround"]);
 
 export type Choice =
   | { readonly kind: "nothing" }
@@ -51,7 +53,7 @@ export type BenchState = {
   readonly compare: Compare;
   /** where the wipe line stands, as a share of the stage's width */
   readonly wipe: number;
-  readonly ribbon: boolean;
+  readonly strip: Strip;
   readonly facet: Facet;
   readonly zoom: Zoom | null;
   readonly stage: Size | null;
@@ -79,7 +81,7 @@ export const FRESH: BenchState = {
   lattice: { thread: "auto", density: "even", inside: false },
   compare: "none",
   wipe: 0.5,
-  ribbon: false,
+  strip: "none",
   facet: "parts",
   zoom: null,
   stage: null,
@@ -91,6 +93,11 @@ export const FRESH: BenchState = {
 };
 
 export const useBench = create<BenchState>()(() => FRESH);
+
+/** Opens a strip, or closes it when it is open. */
+export function toggleStrip(strip: Strip): void {
+  useBench.setState((state) => ({ strip: state.strip === strip ? "none" : strip }));
+}
 
 export function choose(choice: Choice): void {
   useBench.setState({ choice });

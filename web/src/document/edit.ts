@@ -4,7 +4,9 @@ import { compare, type Operation } from "fast-json-patch";
 import type { Part, Pass, Region, Sheet } from "../api/client";
 
 export type Side = "inside" | "outside";
-export type Value = number | string;
+/** Points (x, y) of a curve, both 0…1. */
+export type CurvePoints = number[][];
+export type Value = number | string | CurvePoints;
 type Values = Readonly<Record<string, Value>>;
 
 /** Points as the sheet keeps them. */

@@ -9,6 +9,7 @@ import { Hold } from "../sheet/Hold";
 import { Bar } from "./Bar";
 import { CompareMenu } from "./CompareMenu";
 import { RoomButton } from "./RoomButton";
+import { SecondLook } from "./SecondLook";
 
 type Props = {
   readonly project: ProjectDetail;
@@ -41,7 +42,7 @@ export function BenchBar(props: Props) {
         <Chevron to="left" />
       </button>
       <span style={{ color: "var(--ink-2)", whiteSpace: "nowrap" }}>
-        shot <b style={{ color: "var(--ink)", fontWeight: 600 }}>{index + 1}</b> of {project.shots.length}
+        <b style={{ color: "var(--ink)", fontWeight: 600 }}>{index + 1}</b> of {project.shots.length}
       </span>
       <button
         type="button"
@@ -59,6 +60,7 @@ export function BenchBar(props: Props) {
       <span className="sep" />
       <ZoomWords {...props} />
       <span style={{ flex: 1 }} />
+      <SecondLook shot={shot} />
       <button type="button" className="plain" onClick={onSnapshots}>
         Snapshots
       </button>

@@ -12,7 +12,9 @@ import { fitted, zoomedAt } from "../document/zoom";
 import { SheetPanel } from "../sheet/SheetPanel";
 import { StartPanel } from "../sheet/StartPanel";
 import { Ribbon } from "../stage/Ribbon";
+import { Scopes } from "../stage/Scopes";
 import { Stage } from "../stage/Stage";
+import { Variants } from "../stage/Variants";
 import { Tray } from "../tray/Tray";
 import { BenchBar } from "./BenchBar";
 import { ExportDialog } from "./ExportDialog";
@@ -42,7 +44,7 @@ function Bench({ project, shot, catalogue }: Props) {
   const [dialog, setDialog] = useState<Open>("none");
   const alone = useBench((state) => state.alone);
   const starting = useBench((state) => state.starting);
-  const ribbon = useBench((state) => state.ribbon);
+  const strip = useBench((state) => state.strip);
 
   useEffect(() => {
     void open({ project: project.id, shot: shot.id });
@@ -68,10 +70,12 @@ function Bench({ project, shot, catalogue }: Props) {
   return (
     <div className={`bench${alone ? " alone" : ""}`}>
       {!alone && <BenchBar {...{ project, shot }} {...actions} onSnapshots={() => setDialog("snapshots")} />}
-      {!alone && <SheetPanel {...{ shot, catalogue }} />}
+      {!alone && <SheetPanel {...{ project, shot, catalogue }} />}
       <main className="right">
         <Stage {...{ shot, catalogue }} />
-        {!alone && ribbon && <Ribbon shot={shot} />}
+        {!alone && strip === "ribbon" && <Ribbon shot={shot} />}
+        {!alone && strip === "variants" && <Variants {...{ shot, catalogue }} />}
+        {!alone && strip === "scopes" && <Scopes />}
         {!alone && <Readings shot={shot} />}
         {!alone && <Tray {...{ catalogue, shot }} />}
         <Notice />

@@ -2,7 +2,7 @@
 
 import { useId, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { type Compare, useBench } from "../bench/store";
+import { type Compare, toggleStrip, useBench } from "../bench/store";
 import { Chevron } from "../marks/marks";
 
 const WAYS: readonly (readonly [Compare, string, string])[] = [
@@ -15,10 +15,10 @@ export function CompareMenu() {
   const id = useId();
   const [at, setAt] = useState({ left: 0, top: 0 });
   const [open, setOpen] = useState(false);
-  const [compare, view, source, ribbon] = useBench(
-    useShallow((state) => [state.compare, state.view, state.source, state.ribbon]),
+  const [compare, view, source, strip] = useBench(
+    useShallow((state) => [state.compare, state.view, state.source, state.strip]),
   );
-  const active = compare !== "none" || view === "difference" || ribbon;
+  const active = compare !== "none" || view === "difference" || view === "surround" || strip !== "none";
   return (
     <>
       <button
@@ -54,7 +54,16 @@ export function CompareMenu() {
           on={view === "difference"}
           onPress={() => useBench.setState({ view: view === "difference" ? "picture" : "difference" })}
         />
-        <Item name="Edge ribbon" letter="G" on={ribbon} onPress={() => useBench.setState({ ribbon: !ribbon })} />
+        <Item
+          name="Surround alone"
+          letter="J"
+          on={view === "surround"}
+          onPress={() => useBench.setState({ view: view === "surround" ? "picture" : "surround" })}
+        />
+        <span className="rule-across" />
+        <Item name="Edge ribbon" letter="G" on={strip === "ribbon"} onPress={() => toggleStrip("ribbon")} />
+        <Item name="Variants" letter="Y" on={strip === "variants"} onPress={() => toggleStrip("variants")} />
+        <Item name="Scopes" letter="Q" on={strip === "scopes"} onPress={() => toggleStrip("scopes")} />
       </div>
     </>
   );

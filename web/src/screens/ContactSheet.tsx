@@ -9,7 +9,8 @@ import { Bar } from "./Bar";
 import { Drop } from "./Drop";
 import { ExportDialog } from "./ExportDialog";
 import { ExportList } from "./ExportList";
-import { useProject } from "../api/queries";
+import { useLooks, useProject } from "../api/queries";
+import { copied } from "../bench/looks";
 import { RoomButton } from "./RoomButton";
 import { ShotCard } from "./ShotCard";
 import { Uploads, useUploads } from "./uploads";
@@ -118,6 +119,44 @@ function Side({ project }: { readonly project: ProjectDetail }) {
   );
 }
 
+const COPIED = "copied";
+
+/** Lays what was copied, or a kept look, on every chosen shot. */
+function LayLook({ picked, project }: Pick<ChosenProps, "picked" | "project">) {
+  const client = useQueryClient();
+  const looks = useLooks();
+  const clip = copied();
+  const lay = useMutation({
+    mutationFn: (id: string) => {
+      const to = picked.map((shot) => ({ project: project.id, shot: shot.id }));
+      return asked(api.POST("/api/looks/lay", { body: id === COPIED ? { look: clip?.look ?? {}, to } : { id, to } }));
+    },
+    onSettled: () => client.invalidateQueries({ queryKey: ["project", project.id] }),
+  });
+  const nothing = !clip && (looks.data?.length ?? 0) === 0;
+  return (
+    <>
+      {lay.error && <span role="alert">{lay.error.message}</span>}
+      <select
+        className="select select-sm text-field"
+        aria-label="Lay passes on the chosen shots"
+        value=""
+        disabled={nothing || lay.isPending}
+        title={nothing ? "Copy a pass on a shot, or keep one as a look" : undefined}
+        onChange={(event) => lay.mutate(event.currentTarget.value)}
+      >
+        <option value="">Lay passes…</option>
+        {clip && <option value={COPIED}>copied: {clip.name}</option>}
+        {looks.data?.map((look) => (
+          <option key={look.id} value={look.id}>
+            {look.name}
+          </option>
+        ))}
+      </select>
+    </>
+  );
+}
+
 type ChosenProps = {
   readonly picked: readonly Shot[];
   readonly project: ProjectDetail;
@@ -141,6 +180,7 @@ function Chosen({ picked, project, onClear }: ChosenProps) {
     <>
       {remove.error && <span role="alert">{remove.error.message}</span>}
       <b style={{ fontWeight: 600 }}>{picked.length} chosen</b>
+      <LayLook {...{ picked, project }} />
       <button type="button" className="plain" onClick={onClear}>
         None
       </button>

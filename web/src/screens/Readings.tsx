@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { api, asked, type Shot } from "../api/client";
 import { latest } from "../bench/latest";
+import { useMeter } from "../bench/readings";
 import { usePointer } from "../bench/pointer";
 import { type Ground, type LatticeLook, OF_A_REGION, regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
@@ -97,6 +98,31 @@ function Threads() {
   );
 }
 
+/** How much the pass or the adjustment in hand changes, and what else is worth knowing of it. */
+function Meter() {
+  const meter = useMeter();
+  if (!meter) return null;
+  const { says, concealed, weak, corner, spill, spill_at: at } = meter;
+  return (
+    <span className="meter" data-visible={meter.visible}>
+      {says} {concealed && <b data-weak={weak}>{concealed}</b>} {corner}{" "}
+      {spill &&
+        (at ? (
+          <button type="button" className="word" onClick={() => goTo(at[0] ?? 0, at[1] ?? 0)}>
+            {spill}
+          </button>
+        ) : (
+          spill
+        ))}
+    </span>
+  );
+}
+
+function goTo(x: number, y: number): void {
+  const { stage } = useBench.getState();
+  if (stage) useBench.setState({ zoom: { scale: 2, x: stage.width / 2 - x * 2, y: stage.height / 2 - y * 2 } });
+}
+
 export function Readings({ shot }: { readonly shot: Shot }) {
   const point = usePointer((state) => state.point);
   const [saving, picture, exaggerated, source, view] = useBench(
@@ -120,6 +146,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
           Matte of {region?.name} <b>{matte.toFixed(2)}</b>
         </span>
       )}
+      <Meter />
       {source && <span>This is the source</span>}
       {exaggerated && <span>Exaggerated four times, its values untouched</span>}
       {view === "cutout" && region && <Grounds />}

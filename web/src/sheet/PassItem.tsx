@@ -2,8 +2,10 @@
 
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Pass, Told } from "../api/client";
+import { copyPasses, keepLook, movePass } from "../bench/looks";
 import { change } from "../bench/saving";
 import { choose, NOTHING, passInHand, useBench } from "../bench/store";
 import { duplicatePass, removePass, setPass, treatmentOf } from "../document/edit";
@@ -126,6 +128,37 @@ export function remove(pass: string): void {
   change(removePass(useBench.getState().sheet, pass), "delete a pass");
 }
 
+/** Ways of using a pass elsewhere: copied, kept as a look, moved to the project. */
+function Reuse({ pass }: { readonly pass: Pass }) {
+  const client = useQueryClient();
+  const [done, setDone] = useState("");
+  const copy = async () => {
+    if (await copyPasses([pass.id], pass.name)) setDone("copied");
+  };
+  const keep = async () => {
+    if (!(await keepLook(pass.id, pass.name))) return;
+    setDone("kept");
+    void client.invalidateQueries({ queryKey: ["looks"] });
+  };
+  const move = async () => {
+    choose(NOTHING);
+    if (await movePass("to-project", pass.id)) void client.invalidateQueries({ queryKey: ["project-sheet"] });
+  };
+  return (
+    <>
+      <button type="button" className="word" title="To be pasted on other shots (under “start a pass”)" onClick={() => void copy()}>
+        {done === "copied" ? "copied" : "copy"}
+      </button>
+      <button type="button" className="word" title="Kept under “start a pass”, for any shot" onClick={() => void keep()}>
+        {done === "kept" ? "kept as a look" : "keep as a look"}
+      </button>
+      <button type="button" className="word" title="Runs on every shot of the project, after its own passes" onClick={() => void move()}>
+        to all shots
+      </button>
+    </>
+  );
+}
+
 function Verbs({ pass }: { readonly pass: Pass }) {
   const exaggerated = useBench((state) => state.exaggerated);
   return (
@@ -144,6 +177,7 @@ function Verbs({ pass }: { readonly pass: Pass }) {
       <button type="button" className="word" onClick={() => remove(pass.id)}>
         delete
       </button>
+      <Reuse pass={pass} />
     </div>
   );
 }

@@ -2,19 +2,20 @@
 
 import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
-import type { Catalogue, Shot } from "../api/client";
+import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { movePass } from "../document/edit";
 import { adjustmentOf } from "../tray/values";
 import { PassItem } from "./PassItem";
+import { ProjectPasses } from "./ProjectPasses";
 import { Shelf } from "./Shelf";
 
 const SPACES: Readonly<Record<string, string>> = { srgb: "", p3: ", Display P3", bt2020: ", BT.2020" };
 
-type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
+type Props = { readonly project: ProjectDetail; readonly shot: Shot; readonly catalogue: Catalogue };
 
-export function SheetPanel({ shot, catalogue }: Props) {
+export function SheetPanel({ project, shot, catalogue }: Props) {
   const reading = useBench((state) => state.saved === null);
   const starting = useBench((state) => state.starting);
   return (
@@ -34,6 +35,7 @@ export function SheetPanel({ shot, catalogue }: Props) {
       >
         + start a pass…<span className="key">N</span>
       </button>
+      <ProjectPasses project={project} />
       <div style={{ flex: "1 0 0" }} />
       <Shelf shot={shot} />
     </aside>

@@ -6,6 +6,7 @@ import { beginAdjustment, beginStarter } from "../bench/begin";
 import { useBench } from "../bench/store";
 import { Glyph, Lens } from "../marks/marks";
 import { kindOf } from "../tray/values";
+import { Looks } from "./Looks";
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
 type Found = { readonly starters: readonly string[]; readonly adjustments: readonly string[]; readonly read_as: string };
@@ -79,11 +80,18 @@ export function StartPanel({ shot, catalogue }: Props) {
       {singles.length > 0 && <h2>{query ? "Single adjustments that fit" : "Single adjustments"}</h2>}
       <div className="singles">
         {singles.map((each) => (
-          <button key={each.id} type="button" className="what" onClick={() => single(each.id, each.group)}>
-            {each.name}, put {region ? "outside" : each.of_a_region ? "round an ellipse" : "on the whole picture"}
+          <button
+            key={each.id}
+            type="button"
+            className="what"
+            title={`${each.says} Put ${region ? "outside" : each.of_a_region ? "round an ellipse" : "on the whole picture"}.`}
+            onClick={() => single(each.id, each.group)}
+          >
+            {each.name}
           </button>
         ))}
       </div>
+      <Looks query={query} />
       {query && others.length > 0 && <h2>The other starters</h2>}
       {query && <Starters list={others} shot={shot} marked={false} onStart={start} />}
       <StartsOn {...{ catalogue, region }} onPick={setRegion} />

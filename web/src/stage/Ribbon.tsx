@@ -39,7 +39,7 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
         <Words name="Size of the ribbon" all={ZOOMS} chosen={zoom} say={(each) => `${each * 100} %`} onPick={setZoom} />
         <Words name="What the ribbon shows" all={OF} chosen={of} say={(each) => each} onPick={setOf} />
         <span className="note">{problem || (region ? "inside above, outside below; a press goes there" : "Choose a region to see its edge.")}</span>
-        <button type="button" className="word" onClick={() => useBench.setState({ ribbon: false })}>
+        <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
           close
         </button>
       </div>

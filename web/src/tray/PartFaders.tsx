@@ -1,21 +1,16 @@
 /** The numbers of one part of a region, or what it stands for. */
 
 import { useState } from "react";
-import type { Catalogue, Parameter, Part, Region } from "../api/client";
+import type { Catalogue, Part, Region } from "../api/client";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { setPart, setPartValues, type Value } from "../document/edit";
 import type { Frame } from "../document/numbers";
 import { Fader } from "./Fader";
 import { OPACITY } from "./parameters";
-import { completeValues, kindOf } from "./values";
+import { holds, completeValues, kindOf } from "./values";
 
 /** Whether a parameter means anything beside these values. */
-function holds(parameter: Parameter, values: Readonly<Record<string, Value>>): boolean {
-  const [choice, option] = parameter.needs;
-  return choice === undefined || values[choice] === option;
-}
-
 /** Faders in the order of the declaration, with a rule where the kind of number changes. */
 const RULE_BEFORE = new Set(["width", "feather_in"]);
 /** From so many on they take the whole width of the tray. */

@@ -76,7 +76,7 @@ export function RefineAdvice({ region }: { readonly region: Region }) {
             grow by {(found.grow * 100).toFixed(2)} %
           </button>
         )}
-        <button type="button" className="word" onClick={() => useBench.setState({ ribbon: true })}>
+        <button type="button" className="word" onClick={() => useBench.setState({ strip: "ribbon" })}>
           edge ribbon
         </button>
         {Object.keys(region.refine ?? {}).length > 0 && (

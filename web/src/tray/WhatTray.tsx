@@ -1,15 +1,16 @@
-/** The tray of a treatment: side, groups, and the faders of the open group. */
+/** The tray of a treatment: side, groups, and the faders of the open group, or the wide control of what is in hand. */
 
-import type { Adjustment, Catalogue, Parameter, Pass } from "../api/client";
+import type { Adjustment, Catalogue, Pass } from "../api/client";
 import { change } from "../bench/saving";
 import { choose, useBench } from "../bench/store";
-import { dropAdjustment, setAdjustment, setPass, type Side, treatmentOf, type Value } from "../document/edit";
+import { setPass, type Side, treatmentOf } from "../document/edit";
 import type { Frame } from "../document/numbers";
 import { SideGlyph } from "../marks/marks";
-import { Choices } from "./Choices";
+import { AdjustmentFaders } from "./AdjustmentFaders";
 import { Fader } from "./Fader";
 import { MIX, STRENGTH } from "./parameters";
-import { completeValues, inGroup, says } from "./values";
+import { inGroup, says } from "./values";
+import { WideControl } from "./WideControl";
 
 type Props = {
   readonly catalogue: Catalogue;
@@ -23,9 +24,8 @@ type Props = {
 export function WhatTray(props: Props) {
   const { catalogue, pass, side, group, adjustment, frame } = props;
   const adjustments = inGroup(catalogue, group);
-  const hand = adjustment || adjustments[0]?.id;
-  const set = (id: "strength" | "mix") => (value: number, end: boolean) =>
-    change(setPass(useBench.getState().sheet, pass.id, { [id]: value }), `${id} of ${pass.name}`, end);
+  const inHand = adjustments.find((each) => each.id === adjustment);
+  const of = { pass, side, frame, group };
   return (
     <>
       <div className="tray-left">
@@ -33,27 +33,76 @@ export function WhatTray(props: Props) {
         <Groups {...props} />
       </div>
       <div className="faders">
-        {adjustments.map((each) => (
-          <AdjustmentFaders key={each.id} {...{ pass, side, frame, group }} adjustment={each} active={each.id === hand} />
-        ))}
+        {inHand?.wide ? (
+          <WideControl key={inHand.id} {...of} adjustment={inHand} />
+        ) : (
+          <>
+            {adjustments
+              .filter((each) => !each.wide)
+              .map((each, index) => (
+                <AdjustmentFaders
+                  key={each.id}
+                  {...of}
+                  adjustment={each}
+                  active={adjustment ? each.id === adjustment : index === 0}
+                  open={each.id === adjustment}
+                />
+              ))}
+            <WideWords {...props} adjustments={adjustments.filter((each) => each.wide)} />
+          </>
+        )}
         <span className="rule push" />
-        {[STRENGTH, MIX].map((parameter) => {
-          const id = parameter.id as "strength" | "mix";
-          return (
-            <Fader
-              key={id}
-              parameter={parameter}
-              value={pass[id]}
-              frame={frame}
-              active={adjustment === id}
-              withPixels={false}
-              onChange={(value) => set(id)(value, false)}
-              onChangeEnd={(value) => set(id)(value, true)}
-            />
-          );
-        })}
+        <HowMuch {...{ pass, adjustment, frame }} />
       </div>
     </>
+  );
+}
+
+function HowMuch({ pass, adjustment, frame }: Pick<Props, "pass" | "adjustment" | "frame">) {
+  const set = (id: "strength" | "mix") => (value: number, end: boolean) =>
+    change(setPass(useBench.getState().sheet, pass.id, { [id]: value }), `${id} of ${pass.name}`, end);
+  return [STRENGTH, MIX].map((parameter) => {
+    const id = parameter.id as "strength" | "mix";
+    return (
+      <Fader
+        key={id}
+        parameter={parameter}
+        value={pass[id]}
+        frame={frame}
+        active={adjustment === id}
+        withPixels={false}
+        onChange={(value) => set(id)(value, false)}
+        onChangeEnd={(value) => set(id)(value, true)}
+      />
+    );
+  });
+}
+
+type WordsProps = Props & { readonly adjustments: readonly Adjustment[] };
+
+/** One that is a single number goes by the short name of that number. */
+function nameOf(adjustment: Adjustment): string {
+  return adjustment.control || adjustment.switch === "any" ? adjustment.name : (adjustment.parameters[0]?.name ?? adjustment.name);
+}
+
+/** Adjustments that need the whole tray, as words that open them. */
+function WideWords({ adjustments, pass, side, group }: WordsProps) {
+  if (adjustments.length === 0) return null;
+  const treatment = treatmentOf(pass, side);
+  return (
+    <div className="wide-words" role="group" aria-label="More of this group">
+      {adjustments.map((each) => (
+        <button
+          key={each.id}
+          type="button"
+          className={says(each, treatment[each.id]) ? "holds" : ""}
+          title={each.says}
+          onClick={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: each.id })}
+        >
+          <span>{nameOf(each)}…</span>
+        </button>
+      ))}
+    </div>
   );
 }
 
@@ -99,51 +148,5 @@ function Groups({ catalogue, pass, side, group }: Props) {
         );
       })}
     </div>
-  );
-}
-
-type FadersProps = {
-  readonly pass: Pass;
-  readonly side: Side;
-  readonly adjustment: Adjustment;
-  readonly group: string;
-  readonly frame: Frame;
-  readonly active: boolean;
-};
-
-function AdjustmentFaders({ pass, side, adjustment, group, frame, active }: FadersProps) {
-  const values = completeValues(adjustment, treatmentOf(pass, side)[adjustment.id] ?? {});
-  const main = adjustment.parameters[0];
-  const set = (parameter: Parameter, value: Value, end: boolean) => {
-    const { sheet, choice } = useBench.getState();
-    const gone = end && parameter === main && value === main.neutral;
-    const next = gone
-      ? dropAdjustment(sheet, pass.id, side, adjustment.id)
-      : setAdjustment(sheet, pass.id, side, adjustment.id, { [parameter.id]: value });
-    if (choice.kind !== "what" || choice.adjustment !== adjustment.id) {
-      choose({ kind: "what", pass: pass.id, side, group, adjustment: adjustment.id });
-    }
-    change(next, adjustment.name.toLowerCase(), end);
-  };
-  return adjustment.parameters.map((parameter) =>
-    parameter.kind === "choice" ? (
-      <Choices
-        key={parameter.id}
-        parameter={parameter}
-        value={String(values[parameter.id])}
-        onPick={(value) => set(parameter, value, true)}
-      />
-    ) : (
-      <Fader
-        key={parameter.id}
-        parameter={parameter}
-        value={Number(values[parameter.id])}
-        frame={frame}
-        active={active && parameter === main}
-        withPixels={parameter.unit === "length"}
-        onChange={(value) => set(parameter, value, false)}
-        onChangeEnd={(value) => set(parameter, value, true)}
-      />
-    ),
   );
 }

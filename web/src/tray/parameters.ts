@@ -18,6 +18,7 @@ function share(id: string, name: string, high: number): Parameter {
     signed: false,
     needs: [],
     options: [],
+    usual: [],
   };
 }
 

@@ -5,8 +5,13 @@ import type { Value } from "../document/edit";
 
 type Declared = { readonly parameters: readonly Parameter[] };
 
+/** The neutral value of a parameter; of a curve it is no points. */
+function neutral(parameter: Parameter): Value {
+  return parameter.kind === "curve" ? [] : (parameter.neutral ?? "");
+}
+
 export function completeValues(declared: Declared, values: Readonly<Record<string, Value>>): Record<string, Value> {
-  return Object.fromEntries(declared.parameters.map((p) => [p.id, values[p.id] ?? p.neutral]));
+  return Object.fromEntries(declared.parameters.map((p) => [p.id, values[p.id] ?? neutral(p)]));
 }
 
 export function kindOf(catalogue: Catalogue, id: string): PartKind | undefined {
@@ -21,8 +26,19 @@ export function inGroup(catalogue: Catalogue, group: string): readonly Adjustmen
   return catalogue.adjustments.filter((adjustment) => adjustment.group === group);
 }
 
-/** Whether values say something: the first parameter is away from neutral. */
+/** Whether values say something: what decides it is away from neutral. */
 export function says(adjustment: Adjustment, values: Readonly<Record<string, Value>> | undefined): boolean {
-  const main = adjustment.parameters[0];
-  return main !== undefined && values !== undefined && (values[main.id] ?? main.neutral) !== main.neutral;
+  if (values === undefined) return false;
+  const deciding = adjustment.switch === "first" ? adjustment.parameters.slice(0, 1) : adjustment.parameters.filter(isNumber);
+  return deciding.some((each) => (values[each.id] ?? each.neutral) !== each.neutral);
+}
+
+export function isNumber(parameter: Parameter): boolean {
+  return parameter.kind === "number";
+}
+
+/** Whether a parameter means something while the others stand as they do. */
+export function holds(parameter: Parameter, values: Readonly<Record<string, Value>>): boolean {
+  const [choice, option] = parameter.needs ?? [];
+  return choice === undefined || values[choice] === option;
 }

@@ -7,7 +7,11 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from calado.media.stills import read_still
+from calado.render.engine import Engine
+from calado.render.source import source_of
 from calado.sheet.models import Sheet
+from calado.start.about import About, about_source
 from calado.start.begin import start_pass
 from server.projects.actions.add_shot import add_shot
 from server.projects.models import Project
@@ -25,6 +29,11 @@ SHOTS = (
 )
 
 
+def _about(path: Path) -> About:
+    still = read_still(path)
+    return about_source(Engine(), source_of(still.samples, still.space))
+
+
 class Command(BaseCommand):
     """Make the demo project unless it is there."""
 
@@ -40,6 +49,6 @@ class Command(BaseCommand):
             for file, name, starter in SHOTS:
                 sheet = Sheet()
                 if starter:
-                    sheet, _ = start_pass(sheet, starter, 1600 / 1067)
+                    sheet, _ = start_pass(sheet, starter, _about(STILLS / file))
                 add_shot(project, STILLS / file, file, name, sheet)
         self.stdout.write(f"Loaded the demo project “{NAME}” with {len(SHOTS)} stills.")

@@ -1,0 +1,1 @@
+"""Readings: meters, scopes, second look."""

@@ -1,0 +1,1 @@
+"""Second look: what a careful colleague would point out."""

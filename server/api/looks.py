@@ -1,0 +1,174 @@
+"""Looks, passes copied between shots, and the passes of a project."""
+
+import json
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Field, File, Router, Schema, UploadedFile
+
+from calado.catalogue import CATALOGUE
+from calado.errors import SheetError
+from calado.sheet.check import read_sheet
+from calado.sheet.models import Sheet
+from calado.sheet.sentence import describe
+from calado.start.looks import Look as Taken
+from calado.start.looks import read_look, take_look
+from server.api.schemas import BenchOut, Problem, ShotAddress, ToldOut
+from server.api.tell import tell_bench, tell_draft
+from server.projects.access import project_called, shot_called
+from server.projects.actions import looks
+from server.projects.errors import Missing
+from server.projects.models import Look
+
+router = Router(tags=["looks"])
+SHOT = "/projects/{project}/shots/{shot}"
+REFUSED = {404: Problem, 409: Problem, 422: Problem}
+MOST_BYTES = 2**20
+
+
+class LookOut(Schema):
+    """A kept look, with its passes in words."""
+
+    id: str
+    name: str
+    says: str
+
+
+class TakeIn(Schema):
+    """Passes of a draft, and the name they are to have as a look."""
+
+    sheet: dict[str, Any]
+    passes: list[str] = Field(min_length=1, max_length=200)
+    name: str = Field("passes", min_length=1, max_length=60)
+
+
+class LayIn(Schema):
+    """A look, kept (by its id) or taken just now, and the shots that are to get it."""
+
+    id: str | None = None
+    look: dict[str, Any] | None = None
+    to: list[ShotAddress] = Field(min_length=1, max_length=500)
+
+
+class MoveIn(Schema):
+    """A pass, and the revision that was seen."""
+
+    seen: int
+    pass_id: str
+
+
+class ProjectPassIn(Schema):
+    """What is to be changed of a project's pass."""
+
+    on: bool | None = None
+    mix: float | None = Field(None, ge=0, le=1, allow_inf_nan=False)
+
+
+class ProjectSheetOut(Schema):
+    """The passes that run on every shot, after its own."""
+
+    sheet: Sheet
+    told: list[ToldOut]
+
+
+def _look(kept: Look) -> LookOut:
+    taken = read_look(kept.data)
+    lines = [line.strip() for line in describe(taken.sheet, CATALOGUE).splitlines()[1::2]]
+    return LookOut(id=kept.id, name=kept.name, says=" ".join(lines))
+
+
+@router.get("/looks", response=list[LookOut])
+def list_looks(request: HttpRequest) -> list[LookOut]:
+    """Return the kept looks."""
+    return [_look(each) for each in Look.objects.all()]
+
+
+@router.post(SHOT + "/take", response={200: dict[str, Any], **REFUSED})
+def take(request: HttpRequest, project: str, shot: str, payload: TakeIn) -> dict[str, Any]:
+    """Return passes of a draft as a look, to be laid on other shots or kept in a file."""
+    return _taken(project, shot, payload).model_dump(mode="json")
+
+
+@router.post(SHOT + "/looks", response={200: LookOut, **REFUSED})
+def keep(request: HttpRequest, project: str, shot: str, payload: TakeIn) -> LookOut:
+    """Keep passes of a draft as a look."""
+    return _look(looks.keep_look(_taken(project, shot, payload)))
+
+
+def _taken(project: str, shot: str, payload: TakeIn) -> Taken:
+    found = shot_called(project, shot)
+    sheet = read_sheet(payload.sheet, CATALOGUE)
+    return take_look(sheet, tuple(payload.passes), payload.name, looks.aspect_of(found))
+
+
+@router.post("/looks/file", response={200: LookOut, **REFUSED})
+def import_look(request: HttpRequest, file: UploadedFile = File(...)) -> LookOut:
+    """Keep a look from a JSON file."""
+    data = file.read(MOST_BYTES + 1)
+    if len(data) > MOST_BYTES:
+        raise SheetError("This file is too large for a look. Choose a look's JSON file.", code="look.invalid")
+    try:
+        parsed = json.loads(data)
+    except (ValueError, RecursionError) as error:  # RecursionError: attack by deep nesting
+        raise SheetError("This is not a look: it is not valid JSON.", code="look.invalid") from error
+    return _look(looks.keep_look(read_look(parsed)))
+
+
+@router.get("/looks/{look}/file", response=REFUSED)
+def export_look(request: HttpRequest, look: str) -> HttpResponse:
+    """Return a look as a JSON file."""
+    taken = looks.look_called(look)
+    headers = {"Content-Disposition": "attachment; filename=look.json"}
+    return HttpResponse(taken.model_dump_json(indent=2), content_type="application/json", headers=headers)
+
+
+@router.delete("/looks/{look}", response={204: None, **REFUSED})
+def delete_look(request: HttpRequest, look: str) -> tuple[int, None]:
+    """Forget a look. Where it was laid, its passes stay."""
+    if not Look.objects.filter(id=look).delete()[0]:
+        raise Missing("look")
+    return 204, None
+
+
+@router.post("/looks/lay", response={200: list[str], **REFUSED})
+def lay(request: HttpRequest, payload: LayIn) -> list[str]:
+    """Lay a look on shots, each as one step that can be undone; return the shots' names."""
+    look = looks.look_called(payload.id) if payload.id else read_look(payload.look)
+    return looks.lay_on(look, [shot_called(each.project, each.shot) for each in payload.to])
+
+
+@router.get("/projects/{project}/sheet", response={200: ProjectSheetOut, 404: Problem})
+def project_sheet(request: HttpRequest, project: str) -> ProjectSheetOut:
+    """Return the passes that run on every shot of a project."""
+    return _told(looks.project_sheet(project_called(project)))
+
+
+@router.patch("/projects/{project}/passes/{pass_id}", response={200: ProjectSheetOut, **REFUSED})
+def change_pass(request: HttpRequest, project: str, pass_id: str, payload: ProjectPassIn) -> ProjectSheetOut:
+    """Switch a pass of the project on or off, or fade it."""
+    found = project_called(project)
+    return _told(looks.change_project_pass(found, pass_id, on=payload.on, mix=payload.mix, gone=False))
+
+
+@router.delete("/projects/{project}/passes/{pass_id}", response={200: ProjectSheetOut, **REFUSED})
+def delete_pass(request: HttpRequest, project: str, pass_id: str) -> ProjectSheetOut:
+    """Take a pass of the project away."""
+    return _told(looks.change_project_pass(project_called(project), pass_id, on=None, mix=None, gone=True))
+
+
+def _told(sheet: Sheet) -> ProjectSheetOut:
+    return ProjectSheetOut(sheet=sheet, told=tell_draft(sheet))
+
+
+@router.post(SHOT + "/to-project", response={200: BenchOut, **REFUSED})
+def to_project(request: HttpRequest, project: str, shot: str, payload: MoveIn) -> BenchOut:
+    """Move a pass of a shot to the passes of its project."""
+    found = shot_called(project, shot)
+    return tell_bench(found, looks.to_project(found, payload.seen, payload.pass_id))
+
+
+@router.post(SHOT + "/from-project", response={200: BenchOut, **REFUSED})
+def from_project(request: HttpRequest, project: str, shot: str, payload: MoveIn) -> BenchOut:
+    """Move a pass of the project to the passes of one shot."""
+    found = shot_called(project, shot)
+    return tell_bench(found, looks.from_project(found, payload.seen, payload.pass_id))

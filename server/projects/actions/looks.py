@@ -1,0 +1,111 @@
+"""Looks: kept, found, laid on shots; and passes moved between a shot and its project."""
+
+from collections.abc import Iterable
+
+from django.db import transaction
+
+from calado.catalogue import CATALOGUE
+from calado.sheet.check import read_sheet
+from calado.sheet.models import Sheet
+from calado.sheet.steps import sheet_data, step_between
+from calado.start.looks import Look as Taken
+from calado.start.looks import lay_look, read_look, take_look
+from server.projects.actions.change import head_of, sheet_of, take_step
+from server.projects.errors import Missing
+from server.projects.models import Look, Project, Revision, Shot
+
+
+def aspect_of(shot: Shot) -> float:
+    """Return a shot's width in its heights."""
+    return shot.width / shot.height
+
+
+def look_called(id: str) -> Taken:
+    """Return a kept look.
+
+    Raises
+    ------
+    Missing
+        when there is none of this id.
+    """
+    found = Look.objects.filter(id=id).first()
+    if found is None:
+        raise Missing("look")
+    return read_look(found.data)
+
+
+def keep_look(look: Taken) -> Look:
+    """Keep a look under its name."""
+    return Look.objects.create(name=look.name, data=look.model_dump(mode="json"))
+
+
+def lay_on(look: Taken, shots: Iterable[Shot]) -> list[str]:
+    """Lay a look on each shot as one step that can be undone; return the shots' names. All get it, or none does."""
+    names = []
+    with transaction.atomic():
+        for shot in shots:
+            before = sheet_of(head_of(shot))
+            after, _ = lay_look(before, look, aspect_of(shot))
+            take_step(shot, shot.head, step_between(before, after), f"look “{look.name}”"[:120])
+            names.append(shot.name)
+    return names
+
+
+def to_project(shot: Shot, seen: int, pass_id: str) -> Revision:
+    """Move a pass from a shot to the end of its project's passes, which run on every shot."""
+    with transaction.atomic():
+        before = sheet_of(head_of(shot))
+        look = take_look(before, (pass_id,), "pass", aspect_of(shot))
+        project = Project.objects.select_for_update().get(id=shot.project_id)
+        common, _ = lay_look(project_sheet(project), look, aspect_of(shot))
+        _save(project, common)
+        name = look.sheet.passes[0].name
+        return take_step(shot, seen, step_between(before, _without(before, pass_id)), f"“{name}” to all shots"[:120])
+
+
+def from_project(shot: Shot, seen: int, pass_id: str) -> Revision:
+    """Move a pass of the project to the end of one shot's own passes."""
+    with transaction.atomic():
+        project = Project.objects.select_for_update().get(id=shot.project_id)
+        common, before = project_sheet(project), sheet_of(head_of(shot))
+        look = take_look(common, (pass_id,), "pass", aspect_of(shot))
+        after, _ = lay_look(before, look, aspect_of(shot))
+        _save(project, _without(common, pass_id, with_region=True))
+        name = look.sheet.passes[0].name
+        return take_step(shot, seen, step_between(before, after), f"“{name}” to this shot alone"[:120])
+
+
+def change_project_pass(project: Project, pass_id: str, *, on: bool | None, mix: float | None, gone: bool) -> Sheet:
+    """Switch a pass of the project on or off, fade it, or take it away; return the project's sheet."""
+    with transaction.atomic():
+        project = Project.objects.select_for_update().get(id=project.id)
+        sheet = project_sheet(project)
+        if all(each.id != pass_id for each in sheet.passes):
+            raise Missing("pass")
+        if gone:
+            sheet = _without(sheet, pass_id, with_region=True)
+        else:
+            update = {key: value for key, value in (("on", on), ("mix", mix)) if value is not None}
+            passes = tuple(p.model_copy(update=update) if p.id == pass_id else p for p in sheet.passes)
+            sheet = sheet.model_copy(update={"passes": passes})
+        _save(project, sheet)
+        return sheet
+
+
+def project_sheet(project: Project) -> Sheet:
+    """Return the passes that run on every shot of a project."""
+    return read_sheet(project.sheet, CATALOGUE)
+
+
+def _save(project: Project, sheet: Sheet) -> None:
+    project.sheet = sheet_data(sheet)
+    project.save(update_fields=["sheet"])
+
+
+def _without(sheet: Sheet, pass_id: str, *, with_region: bool = False) -> Sheet:
+    passes = tuple(each for each in sheet.passes if each.id != pass_id)
+    regions = sheet.regions
+    if with_region:  # the project has no shelf, so a region goes with its last pass
+        used = {each.region for each in passes}
+        regions = tuple(each for each in regions if each.id in used)
+    return sheet.model_copy(update={"passes": passes, "regions": regions})

@@ -1,0 +1,69 @@
+/** Second look: what a careful colleague would point out, each with a way there and a way to mend it. */
+
+import { useId, useState } from "react";
+import type { Finding, Shot } from "../api/client";
+import { useSecondLook } from "../bench/readings";
+import { change } from "../bench/saving";
+import { choose, useBench } from "../bench/store";
+
+/** Room left round a place that is shown. */
+const ROOM = 1.6;
+
+export function SecondLook({ shot }: { readonly shot: Shot }) {
+  const id = useId();
+  const [at, setAt] = useState({ right: 0, top: 0 });
+  const findings = useSecondLook();
+  return (
+    <>
+      <button
+        type="button"
+        className="plain"
+        popoverTarget={id}
+        onClick={(event) => {
+          const box = event.currentTarget.getBoundingClientRect();
+          setAt({ right: window.innerWidth - box.right, top: box.bottom + 6 });
+        }}
+      >
+        Second look{findings.length > 0 && <b className="count">{findings.length}</b>}
+      </button>
+      <div id={id} popover="auto" className="menu-list findings" role="group" aria-label="Second look" style={at}>
+        {findings.length === 0 && <p className="quiet">Nothing to point out.</p>}
+        <ul>
+          {findings.map((finding) => (
+            <li key={`${finding.kind}-${finding.pass_id}-${finding.region_id}`} data-kind={finding.kind}>
+              <p>{finding.says}</p>
+              <span>
+                <button type="button" className="word" popoverTarget={id} popoverTargetAction="hide" onClick={() => showPlace(finding, shot)}>
+                  show
+                </button>
+                {finding.mended && (
+                  <button type="button" className="word" onClick={() => mend(finding)}>
+                    {finding.mend}
+                  </button>
+                )}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </>
+  );
+}
+
+function mend(finding: Finding): void {
+  if (finding.mended) change(finding.mended, finding.mend);
+}
+
+/** Chooses the pass and brings the place into the middle of the stage. */
+function showPlace(finding: Finding, shot: Shot): void {
+  const { stage, sheet } = useBench.getState();
+  const pass = sheet.passes.find((each) => each.id === finding.pass_id);
+  if (finding.region_id) choose({ kind: "where", pass: pass?.id ?? null, region: finding.region_id, part: null });
+  else if (pass) choose({ kind: "what", pass: pass.id, side: "inside", group: "Light", adjustment: "" });
+  if (!finding.rectangle || !stage) return;
+  const [left = 0, top = 0, width = 1, height = 1] = finding.rectangle;
+  const fit = Math.min(stage.width / shot.width, stage.height / shot.height);
+  const scale = Math.min(Math.max(Math.min(stage.width / (width * ROOM), stage.height / (height * ROOM)), fit), 2);
+  const [x, y] = [left + width / 2, top + height / 2];
+  useBench.setState({ zoom: { scale, x: stage.width / 2 - x * scale, y: stage.height / 2 - y * scale } });
+}

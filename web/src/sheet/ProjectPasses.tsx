@@ -1,0 +1,58 @@
+/** The passes of the project: they run on every shot, after its own. */
+
+import { useQueryClient } from "@tanstack/react-query";
+import { api, asked, type ProjectDetail } from "../api/client";
+import { useProjectSheet } from "../api/queries";
+import { movePass } from "../bench/looks";
+import { useBench } from "../bench/store";
+import { BeadSwitch } from "../marks/marks";
+
+const PASS = "/api/projects/{project}/passes/{pass_id}";
+
+export function ProjectPasses({ project }: { readonly project: ProjectDetail }) {
+  const client = useQueryClient();
+  const { data } = useProjectSheet(project.id);
+  if (!data || data.sheet.passes.length === 0) return null;
+  const path = (pass_id: string) => ({ params: { path: { project: project.id, pass_id } } });
+  const after = async (done: Promise<unknown>) => {
+    try {
+      await done;
+    } catch (error) {
+      useBench.setState({ problem: error instanceof Error ? error.message : "" });
+    }
+    await client.invalidateQueries({ queryKey: ["project-sheet", project.id] });
+    // the picture is made anew
+    useBench.setState(({ at }) => ({ at: at && { ...at } }));
+  };
+  return (
+    <section className="common" aria-label="Passes of the project">
+      <h2>On every shot of {project.name}</h2>
+      {data.sheet.passes.map((pass) => (
+        <article key={pass.id} className={pass.on ? "" : "off"} aria-label={`Project pass ${pass.name}`}>
+          <div className="head">
+            <b>{pass.name}</b>
+            <BeadSwitch
+              on={pass.on}
+              label={`${pass.name}, on or off for every shot`}
+              onChange={(on) => void after(asked(api.PATCH(PASS, { ...path(pass.id), body: { on } })))}
+            />
+          </div>
+          <p>
+            {data.told
+              .find((each) => each.id === pass.id)
+              ?.tokens.map((token) => (token.value ? `${token.text} ${token.value}` : token.text))
+              .join("")}
+          </p>
+          <div className="verbs">
+            <button type="button" className="word" onClick={() => void after(movePass("from-project", pass.id))}>
+              to this shot alone
+            </button>
+            <button type="button" className="word" onClick={() => void after(asked(api.DELETE(PASS, path(pass.id))))}>
+              delete
+            </button>
+          </div>
+        </article>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,146 @@
+/** Scopes in a strip: histogram, waveform, parade and vectorscope, of the picture or of a region, before or after. */
+
+import { useEffect, useState } from "react";
+import { posted } from "../api/client";
+import { latest } from "../bench/latest";
+import { useHistogram } from "../bench/readings";
+import { regionInView, useBench } from "../bench/store";
+import { regionOf } from "../document/edit";
+
+const HEIGHT = 132;
+const KINDS = ["waveform", "parade", "vectorscope"] as const;
+const OF = ["picture", "source"] as const;
+type Kind = (typeof KINDS)[number];
+type Of = (typeof OF)[number];
+
+export function Scopes() {
+  const region = useBench((state) => regionOf(state.sheet, regionInView(state)));
+  const stage = useBench((state) => state.stage);
+  const [of, setOf] = useState<Of>("picture");
+  const [within, setWithin] = useState(false);
+  const only = within && region ? region.id : null;
+  const room = Math.max((stage?.width ?? 900) - 28 - HEIGHT - 3 * 12, 300);
+  const part = (share: number) => Math.floor(room * share);
+  const widths: Readonly<Record<Kind, number>> = { waveform: part(0.3), parade: part(0.44), vectorscope: HEIGHT };
+  return (
+    <section className="ribbon scopes" aria-label="Scopes">
+      <div className="ribbon-head">
+        <b>Scopes</b>
+        <span className="grounds" role="radiogroup" aria-label="Before or after">
+          {OF.map((each) => (
+            <button key={each} type="button" role="radio" className="word" aria-checked={each === of} onClick={() => setOf(each)}>
+              {each === "picture" ? "after" : "before"}
+            </button>
+          ))}
+        </span>
+        <span className="grounds" role="radiogroup" aria-label="What the scopes read">
+          <button type="button" role="radio" className="word" aria-checked={only === null} onClick={() => setWithin(false)}>
+            whole picture
+          </button>
+          <button
+            type="button"
+            role="radio"
+            className="word"
+            aria-checked={only !== null}
+            disabled={!region}
+            onClick={() => setWithin(true)}
+          >
+            {region ? `inside ${region.name}` : "inside a region"}
+          </button>
+        </span>
+        <span className="note">the signal, 0 to 100 %; colours in the round one</span>
+        <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
+          close
+        </button>
+      </div>
+      <div className="scope-row">
+        <Levels of={of} region={only} width={part(0.26)} />
+        {KINDS.map((kind) => (
+          <Scope key={kind} kind={kind} of={of} region={only} width={widths[kind]} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+const CHANNELS = ["luma", "red", "green", "blue"] as const;
+
+/** The histogram as lines; the highest of them fills the field, ends aside. */
+function Levels({ of, region, width }: Omit<ScopeProps, "kind">) {
+  const histogram = useHistogram(region, null, of);
+  const most = Math.max(...CHANNELS.flatMap((each) => histogram?.[each].slice(2, -2) ?? []), 1e-6);
+  const line = (values: readonly number[]) =>
+    values.map((value, k) => `${((k / 255) * width).toFixed(1)} ${(HEIGHT - Math.min(value / most, 1) * (HEIGHT - 6)).toFixed(1)}`).join("L");
+  return (
+    <figure className="scope levels" style={{ width, height: HEIGHT }}>
+      <svg width={width} height={HEIGHT} role="img" aria-label={`Histogram of the ${of}`}>
+        {[0.25, 0.5, 0.75].map((share) => (
+          <path key={share} d={`M${share * width} 0V${HEIGHT}`} />
+        ))}
+        {histogram && CHANNELS.map((each) => <path key={each} className={each} d={`M${line(histogram[each])}`} />)}
+      </svg>
+    </figure>
+  );
+}
+
+type ScopeProps = { readonly kind: Kind; readonly of: Of; readonly region: string | null; readonly width: number };
+
+function Scope({ kind, of, region, width }: ScopeProps) {
+  const url = useScope(kind, of, region, width);
+  return (
+    <figure className={`scope ${kind}`} style={{ width, height: HEIGHT }}>
+      {url && <img src={url} alt={`${kind[0]?.toUpperCase()}${kind.slice(1)} of the ${of}`} width={width} height={HEIGHT} />}
+      <Graticule round={kind === "vectorscope"} width={width} />
+    </figure>
+  );
+}
+
+function Graticule({ round, width }: { readonly round: boolean; readonly width: number }) {
+  const y = (share: number) => ((1.04 - share) / 1.08) * HEIGHT;
+  const middle = HEIGHT / 2;
+  return (
+    <svg width={width} height={HEIGHT} aria-hidden>
+      {round ? (
+        <>
+          <circle cx={middle} cy={middle} r={HEIGHT * 0.25} />
+          <circle cx={middle} cy={middle} r={HEIGHT * 0.45} />
+          <path d={`M${middle} 4V${HEIGHT - 4}M4 ${middle}H${HEIGHT - 4}`} />
+        </>
+      ) : (
+        [0, 0.25, 0.5, 0.75, 1].map((share) => (
+          <g key={share}>
+            <path d={`M0 ${y(share)}H${width}`} />
+            <text x="3" y={y(share) - 2 < 10 ? y(share) + 10 : y(share) - 2}>
+              {share * 100}
+            </text>
+          </g>
+        ))
+      )}
+    </svg>
+  );
+}
+
+type Order = { readonly address: string; readonly body: object };
+
+function useScope(kind: Kind, of: Of, region: string | null, width: number): string | null {
+  const at = useBench((state) => state.at);
+  const sheet = useBench((state) => state.sheet);
+  const moving = useBench((state) => state.moving);
+  const [url, setUrl] = useState<string | null>(null);
+  const [ask] = useState(() =>
+    latest<Order>(async ({ address, body }) => {
+      try {
+        setUrl(URL.createObjectURL(await (await posted(address, body)).blob()));
+      } catch {
+        setUrl(null);
+      }
+    }),
+  );
+  useEffect(() => {
+    if (!at || moving) return;
+    const address = `/api/projects/${at.project}/shots/${at.shot}/scope`;
+    ask.want({ address, body: { sheet, scope: kind, of, region, width, height: HEIGHT } });
+  }, [ask, at, sheet, moving, kind, of, region, width]);
+  useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
+  return url;
+}

@@ -1,0 +1,136 @@
+/** The picture at 0, ¼, ½, 1 and 2 × of the value in hand, side by side; a press takes one. */
+
+import { useEffect, useState } from "react";
+import type { Catalogue, Parameter, Sheet, Shot } from "../api/client";
+import { fetchPreviewUrl, PLAIN_VIEW } from "../api/client";
+import { change } from "../bench/saving";
+import { type Choice, useBench } from "../bench/store";
+import { setAdjustment, setPass, treatmentOf } from "../document/edit";
+import { clamp, show, stepped } from "../document/numbers";
+import { MIX, STRENGTH } from "../tray/parameters";
+import { adjustmentOf } from "../tray/values";
+
+const SHARES = [
+  [0, "none"],
+  [0.25, "¼"],
+  [0.5, "½"],
+  [1, "as it is"],
+  [2, "2 ×"],
+] as const;
+const GAP = 12;
+const HEIGHT = 150;
+
+type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
+type InHand = {
+  readonly parameter: Parameter;
+  readonly value: number;
+  readonly neutral: number;
+  readonly put: (value: number) => Sheet;
+};
+
+/** The number that the variants are of: the amount of the adjustment in hand, or how much of the pass. */
+function inHand(sheet: Sheet, choice: Choice, catalogue: Catalogue): InHand | null {
+  const pass = choice.kind === "what" ? sheet.passes.find((each) => each.id === choice.pass) : undefined;
+  if (!pass || choice.kind !== "what") return null;
+  const { side, adjustment: id } = choice;
+  const declared = adjustmentOf(catalogue, id);
+  const parameter = declared?.switch === "first" ? declared.parameters[0] : undefined;
+  const kept = treatmentOf(pass, side)[id];
+  if (parameter && kept) {
+    const value = Number(kept[parameter.id] ?? parameter.neutral);
+    const put = (next: number) => setAdjustment(sheet, pass.id, side, id, { [parameter.id]: next });
+    return { parameter, value, neutral: Number(parameter.neutral), put };
+  }
+  const whole = id === "mix" ? MIX : STRENGTH;
+  const field = id === "mix" ? "mix" : "strength";
+  return { parameter: whole, value: pass[field], neutral: 0, put: (next) => setPass(sheet, pass.id, { [field]: next }) };
+}
+
+export function Variants({ shot, catalogue }: Props) {
+  const sheet = useBench((state) => state.sheet);
+  const choice = useBench((state) => state.choice);
+  const stage = useBench((state) => state.stage);
+  const held = inHand(sheet, choice, catalogue);
+  const wide = Math.floor(((stage?.width ?? 900) - 28 - GAP * (SHARES.length - 1)) / SHARES.length);
+  const width = Math.min(wide, Math.floor((HEIGHT * shot.width) / shot.height));
+  const values = held
+    ? SHARES.map(([share]) => {
+        const { neutral, parameter, value } = held;
+        return clamp(stepped(neutral + (value - neutral) * share, parameter.step / 10), parameter.floor, parameter.ceiling);
+      })
+    : [];
+  const urls = useVariants(held ? values.map(held.put) : [], shot, width);
+  return (
+    <section className="ribbon variants" aria-label="Variants">
+      <div className="ribbon-head">
+        <b>{held ? `Variants of ${held.parameter.name.toLowerCase()}` : "Variants"}</b>
+        <span className="note">{held ? "press one to take it" : "Press a word in the sheet to see its variants."}</span>
+        <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
+          close
+        </button>
+      </div>
+      {held && (
+        <div className="variant-row">
+          {SHARES.map(([share, name], index) => {
+            const value = values[index] ?? 0;
+            const shown = show(value, held.parameter, shot);
+            return (
+              <button
+                key={share}
+                type="button"
+                className="variant"
+                aria-pressed={share === 1}
+                onClick={() => share !== 1 && change(held.put(value), held.parameter.name.toLowerCase())}
+              >
+                {urls[index] ? (
+                  <img src={urls[index]} alt="" width={width} height={Math.round((width * shot.height) / shot.width)} />
+                ) : (
+                  <i style={{ width, height: Math.round((width * shot.height) / shot.width) }} />
+                )}
+                <span>
+                  {name} <b>{`${shown.digits} ${shown.unit}`.trim()}</b>
+                </span>
+              </button>
+            );
+          })}
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** Pictures of sheets, made one after the other at rest. */
+function useVariants(sheets: readonly Sheet[], shot: Shot, width: number): readonly string[] {
+  const at = useBench((state) => state.at);
+  const moving = useBench((state) => state.moving);
+  const [urls, setUrls] = useState<readonly string[]>([]);
+  const key = JSON.stringify(sheets);
+  useEffect(() => {
+    if (!at || moving || width < 20) return;
+    let gone = false;
+    const made: string[] = [];
+    const load = async () => {
+      for (const sheet of JSON.parse(key) as Sheet[]) {
+        const order = {
+          ...PLAIN_VIEW,
+          sheet: sheet as never,
+          view: "picture" as const,
+          rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
+          scale: Math.min((width * 1.25) / shot.width, 1),
+          format: "jpeg" as const,
+        };
+        const url = await fetchPreviewUrl(at, order);
+        made.push(url);
+        if (gone) break;
+      }
+      if (!gone) setUrls([...made]);
+    };
+    load().catch(() => undefined);
+    return () => {
+      gone = true;
+      // those on the screen stay until the next ones are there
+      setTimeout(() => made.forEach((url) => URL.revokeObjectURL(url)), 4000);
+    };
+  }, [at, key, moving, shot, width]);
+  return urls;
+}

@@ -1,0 +1,72 @@
+/** An adjustment that takes the whole tray: its special control, then its faders; a word leads back to its group. */
+
+import { choose } from "../bench/store";
+import type { Frame } from "../document/numbers";
+import { Chevron } from "../marks/marks";
+import { CdlFiles } from "./CdlFiles";
+import { Choices } from "./Choices";
+import { CurveControl } from "./CurveControl";
+import { Fader } from "./Fader";
+import { TableFile } from "./TableFile";
+import { TonePad } from "./TonePad";
+import { type Of, useAdjustment } from "./useAdjustment";
+import { holds, isNumber } from "./values";
+
+export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
+  const { adjustment, pass, side, group } = of;
+  const { values, set } = useAdjustment(of);
+  // on the pad two of three numbers are a place
+  const placed = adjustment.control === "pad" ? /_[xy]$/ : null;
+  const shown = adjustment.parameters.filter((each) => holds(each, values) && !placed?.test(each.id));
+  return (
+    <>
+      <div className="wide-head">
+        <button
+          type="button"
+          className="word"
+          title={`All of ${group}`}
+          onClick={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: "" })}
+        >
+          <Chevron to="left" /> {group}
+        </button>
+        <b>{adjustment.name}</b>
+        {adjustment.control === "cdl" && <CdlFiles values={values} onRead={(read) => set(read, true)} />}
+        {adjustment.control === "lut" && (
+          <TableFile name={String(values.name ?? "")} onRead={(read) => set({ ...read, amount: 1 }, true)} />
+        )}
+      </div>
+      {(adjustment.control === "curve" || adjustment.control === "response") && (
+        <CurveControl
+          {...of}
+          values={values}
+          onChange={(id, points, end) =>
+            // a curve that was drawn is meant to be seen
+            set({ [id]: points, ...(values.amount === 0 ? { amount: adjustment.control === "curve" ? 1 : 0.3 } : {}) }, end)
+          }
+        />
+      )}
+      {adjustment.control === "pad" && <TonePad values={values} onChange={set} />}
+      {shown.map((parameter) =>
+        parameter.kind === "choice" ? (
+          <Choices
+            key={parameter.id}
+            parameter={parameter}
+            value={String(values[parameter.id])}
+            onPick={(value) => set({ [parameter.id]: value }, true)}
+          />
+        ) : isNumber(parameter) ? (
+          <Fader
+            key={parameter.id}
+            parameter={parameter}
+            value={Number(values[parameter.id])}
+            frame={frame}
+            active={parameter === adjustment.parameters[0]}
+            withPixels={parameter.unit === "length"}
+            onChange={(value) => set({ [parameter.id]: value }, false)}
+            onChangeEnd={(value) => set({ [parameter.id]: value }, true)}
+          />
+        ) : null,
+      )}
+    </>
+  );
+}
