@@ -9,11 +9,11 @@ from PIL import Image
 
 from benchmarks import plain, sheets
 from benchmarks.clock import Time, copy_floor, least
+from calado.adjust.blur.cells import blur
 from calado.colour.spaces import SRGB
 from calado.media.stills import read_still
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
-from calado.adjust.blur.cells import blur
 from calado.render.preview import View, render_preview
 from calado.render.source import Source, source_of
 from calado.sheet.models import Sheet

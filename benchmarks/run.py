@@ -1,6 +1,6 @@
 """``python -m benchmarks.run``: all measurements of one run, as a table in Markdown."""
 
-from benchmarks import core, export, mattes, screen
+from benchmarks import adjustments, core, export, mattes, screen
 from benchmarks.clock import Time
 
 
@@ -19,9 +19,9 @@ def _core(floor: Time, rows: list[core.Row]) -> None:
         _line(row.what, *cells)
 
 
-def _mattes(floor: Time, rows: list[core.Row]) -> None:
+def _table(title: str, against: str, floor: Time, rows: list[core.Row]) -> None:
     print()
-    _line("mattes, 1600 × 1067", "CPU ms", "wall ms", "× copy", "SciPy + OpenCV", "")
+    _line(title, "CPU ms", "wall ms", "× copy", against, "")
     _line("---", "---", "---", "---", "---", "---")
     for row in rows:
         against = f"{row.plain.cpu / row.ours.cpu:.1f} × our CPU" if row.plain else ""
@@ -57,7 +57,8 @@ def main() -> None:
     floor, rows = core.rows()
     _core(floor, rows)
     print(f"\nOur picture and the plain one differ by {mean:.2f} codes on average, {most:.0f} at the 99.9 % rank.")
-    _mattes(floor, mattes.rows())
+    _table("mattes, 1600 × 1067", "SciPy + OpenCV", floor, mattes.rows())
+    _table("adjustments, outside an ellipse, 1600 × 1067", "NumPy + OpenCV, whole", floor, adjustments.rows())
     _export(export.figures())
     _screen(screen.seen(screen.REAL), screen.seen(screen.CONSTANT))
 

@@ -3,7 +3,9 @@
 calado render SHEET SOURCE -o OUT      write the finished picture
 calado matte SHEET SOURCE REGION -o OUT   write a region's matte as a grey PNG
 calado describe SHEET                  tell the sheet in words
+calado check SHEET SOURCE              say what a second look points out
 calado schema                          print the JSON Schema of a sheet
+calado adjustments                     print the table of all adjustments
 """
 
 import argparse
@@ -16,6 +18,7 @@ import numpy as np
 from calado.catalogue import CATALOGUE
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
+from calado.inspect.look.second_look import second_look
 from calado.media.cube import folder_cubes
 from calado.media.mattes import folder_tables
 from calado.media.stills import read_still
@@ -27,6 +30,7 @@ from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.sheet.schema import sheet_schema
 from calado.sheet.sentence import describe
+from calado.sheet.table import adjustments_table
 
 _FORMAT_OF = {".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg", ".tif": "tiff", ".tiff": "tiff"}
 
@@ -60,7 +64,11 @@ def _parser() -> argparse.ArgumentParser:
     matte.add_argument("region", help="the region's name or id")
     matte.add_argument("-o", "--out", type=Path, required=True)
     matte.set_defaults(run=_matte)
-    for each in (render, matte):
+    check = commands.add_parser("check", help="say what a second look points out")
+    check.add_argument("sheet", type=Path)
+    check.add_argument("source", type=Path)
+    check.set_defaults(run=_check)
+    for each in (render, matte, check):
         each.add_argument("--mattes", type=Path, default=Path("mattes"), help="the folder of imported mattes")
         each.add_argument("--tables", type=Path, default=Path("tables"), help="the folder of imported colour tables")
     tell = commands.add_parser("describe", help="tell the sheet in words")
@@ -68,6 +76,8 @@ def _parser() -> argparse.ArgumentParser:
     tell.set_defaults(run=_describe)
     schema = commands.add_parser("schema", help="print the JSON Schema of a sheet")
     schema.set_defaults(run=_schema)
+    table = commands.add_parser("adjustments", help="print the table of all adjustments")
+    table.set_defaults(run=lambda options: print(adjustments_table(CATALOGUE)))
     return parser
 
 
@@ -110,6 +120,15 @@ def _matte(options: argparse.Namespace) -> None:
     codes = np.repeat(np.rint(matte * 65535).astype(np.uint16)[..., None], 3, axis=2)
     with still_writer(options.out, source.width, source.height, source.space, Target("png", 16)) as writer:
         writer.write(codes)
+
+
+def _check(options: argparse.Namespace) -> None:
+    engine = Engine(tables=folder_tables(options.mattes), files=folder_cubes(options.tables))
+    found = second_look(engine, _source(options.source), _read(options.sheet))
+    for finding in found:
+        print(f"{finding.says} Mend: {finding.mend}." if finding.mend else finding.says)
+    if not found:
+        print("Nothing to point out.")
 
 
 def _describe(options: argparse.Namespace) -> None:

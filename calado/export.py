@@ -3,8 +3,8 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from calado.errors import CaladoError
 from calado.adjust.kind import Files, no_files
+from calado.errors import CaladoError
 from calado.media.write import Target, still_writer
 from calado.region.matte import Tables
 from calado.region.part import ALONE

@@ -12,6 +12,7 @@ from PIL import Image
 from calado.cli import main
 from calado.media.stills import read_still
 from e2e.place import ROOT, InBrowser
+from e2e.words import VIGNETTE
 
 
 def own_picture() -> bytes:
@@ -29,7 +30,7 @@ class StoryTest(InBrowser):
         self.bench("The bench by the window")
         self.page.get_by_text("Nothing is done to this shot yet.").wait_for()
         self.start("vignette")
-        self.reads("Outside frame oval: exposure −1.2 EV, saturation −15 %.")
+        self.reads(f"Outside frame oval: {VIGNETTE}")
         self._shape_the_ellipse()
         self._look_at_the_matte()
         self._pull_the_faders()
@@ -82,14 +83,17 @@ class StoryTest(InBrowser):
         self.page.get_by_role("tab", name="Colour").click()
         self.type_number("amount", "-30")
         self.assertEqual(self.sheet()["passes"][0]["outside"]["saturation"]["amount"], -0.3)
-        self.reads(f"Outside frame oval: exposure −{-dragged:.1f} EV, saturation −30 %.")
+        self.reads(
+            f"Outside frame oval: exposure −{-dragged:.1f} EV, saturation −30 %, "
+            "highlights protected 80 % from 55 %, hue kept 100 %."
+        )
 
     def _blur_outside_of_the_same_region(self) -> None:
         self.page.get_by_role("button", name="+ start a pass…").click()
         self.page.get_by_label("Search by purpose").fill("soften backgroud")
         self.page.get_by_text("read as").wait_for()
         self.page.get_by_role("radio", name="frame oval").click()
-        self.page.get_by_role("button", name="Blur, put outside").click()
+        self.page.get_by_role("button", name="Blur", exact=True).click()
         self.page.locator("[data-parameter=radius]").wait_for()
         self.settled()
         sheet = self.sheet()
@@ -180,8 +184,8 @@ class StoryTest(InBrowser):
         self.settled()
         self.page.get_by_text("450 × 300 px").wait_for()
         self.start("spotlight")
-        said = "Inside subject oval: exposure +0.35 EV. Outside subject oval: exposure −1.1 EV, saturation −10 %."
-        self.reads(said)
+        said = "Inside subject oval: exposure +0.5 EV. Outside subject oval: exposure −0.8 EV, saturation −15 %, "
+        self.reads(said + "legible down to 8 %.")
         # the same file again is noticed, and leads to the shot that is there
         self.page.get_by_role("link", name="Lanternmoth").click()
         self.page.locator("input[type=file]").set_input_files([{**files[0], "name": "again.png"}])

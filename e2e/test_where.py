@@ -8,6 +8,7 @@ from django.test import tag
 from PIL import Image
 
 from e2e.marking import OnAFreshShot
+from e2e.words import VIGNETTE
 
 ARCH = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 300 200"><path d="{}"/></svg>'
 
@@ -124,11 +125,11 @@ class WhereTest(OnAFreshShot):
         self.facet("Refine")
         self.type_number("grow", "-4")
         self.type_number("blur", "1")
-        self.reads("Outside frame oval, shrunk 4.0 %, blurred 1.0 %: exposure −1.2 EV, saturation −15 %.")
+        self.reads(f"Outside frame oval, shrunk 4.0 %, blurred 1.0 %: {VIGNETTE}")
         self.page.get_by_role("button", name="back to none").click()
-        self.reads("Outside frame oval: exposure −1.2 EV, saturation −15 %.")
+        self.reads(f"Outside frame oval: {VIGNETTE}")
         self.page.keyboard.press("Control+z")
-        self.reads("Outside frame oval, shrunk 4.0 %, blurred 1.0 %: exposure −1.2 EV, saturation −15 %.")
+        self.reads(f"Outside frame oval, shrunk 4.0 %, blurred 1.0 %: {VIGNETTE}")
 
     def test_beside_a_blur_the_edge_is_measured_and_grown_by_what_it_needs(self) -> None:
         self.bench("Portrait by lamplight")
@@ -220,7 +221,7 @@ class WhereTest(OnAFreshShot):
         self.page.get_by_role("button", name="+ start a pass…").click()
         self.page.locator(".starts-on").get_by_text("oval", exact=True).click()
         self.page.locator("[data-starter=vignette]").click()
-        self.reads("Outside oval: exposure −1.2 EV, saturation −15 %.")
+        self.reads(f"Outside oval: {VIGNETTE}")
         self.settled()
         self.page.get_by_role("button", name="delete", exact=True).last.click()
         self.page.get_by_text("The pass “Vignette” works on it.").wait_for()

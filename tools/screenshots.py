@@ -61,7 +61,7 @@ def _bench(page: Page) -> None:
     _keep(page, "bench-matte-dim")
     page.keyboard.press("v")
     page.keyboard.press("n")
-    page.locator(".pair img").nth(7).wait_for()
+    page.locator(".pair img").nth(27).wait_for()
     _keep(page, "start-pass-dim")
     page.keyboard.press("Escape")
 
@@ -102,52 +102,52 @@ def _pull(page: Page, *points: tuple[float, float], steps: int = 3) -> None:
     _settled(page)
 
 
-def _draw(page: Page, kind: str, *points: tuple[float, float], join: str = "") -> None:
-    """Draw a new region, or a part that joins the one in hand."""
-    if join:
-        page.get_by_role("button", name=join, exact=True).click()
-    else:
-        page.keyboard.press("r")
-    page.get_by_role("radio", name=kind, exact=True).click()
-    _pull(page, *points)
+def _group(page: Page, group: str, wide: str = "") -> None:
+    page.get_by_role("tab", name=group, exact=True).click()
+    if wide:
+        page.get_by_role("button", name=f"{wide}…").click()
 
 
-def _start_on(page: Page, starter: str, region: str) -> None:
-    page.keyboard.press("n")
-    page.locator(".starts-on").get_by_text(region, exact=True).click()
-    page.locator(f"[data-starter={starter}]").click()
-    page.locator("[data-handle=Move]").wait_for()
-    _settled(page)
-
-
-def _round(x: float, y: float, a: float, b: float) -> tuple[tuple[float, float], ...]:
-    return tuple((x + a * cos(k / 6), y + b * sin(k / 6)) for k in range(37))
+def _controls(page: Page) -> None:
+    """Keep the wide controls, variants, scopes, and a second look at a cover that is too weak."""
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "Night rehearsal")
+    page.locator("[data-pass] .told .what").first.click()
+    _group(page, "Light", "Curve")
+    field = page.locator(".curve-field")
+    field.locator(".bars[d^=M]").wait_for()
+    box = field.bounding_box() or {"x": 0, "y": 0, "width": 1, "height": 1}
+    for x, y in ((0.25, 0.62), (0.6, 0.28)):
+        page.mouse.click(box["x"] + x * box["width"], box["y"] + y * box["height"])
+        _settled(page)
+    page.wait_for_timeout(1200)
+    _keep(page, "tray-curve-dim")
+    page.locator("[data-pass] .told .what").first.click()
+    page.keyboard.press("y")
+    page.locator(".variant img").nth(4).wait_for()
+    _keep(page, "variants-dim")
+    page.keyboard.press("q")
+    page.locator(".scope img").nth(2).wait_for()
+    page.wait_for_timeout(900)
+    _keep(page, "scopes-dim")
+    page.keyboard.press("q")
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "Ticket booth")
+    _start(page, "conceal")
+    page.locator("[data-pass] .told .what").last.click()
+    for field_, value in (("amount", "0"), ("size", "1.2")):
+        page.locator(f"[data-parameter={field_}] input").first.fill(value)
+        page.keyboard.press("Enter")
+        _settled(page)
+    page.locator(".count").wait_for()
+    page.get_by_role("button", name="Second look").click()
+    page.locator("[data-kind=weak-cover]").wait_for()
+    _keep(page, "second-look-dim")
+    page.keyboard.press("Escape")
 
 
 def _jobs(page: Page) -> None:
-    """Keep five whole jobs: an arch, a hole, two vignettes, one region in three passes, an edge by its ribbon."""
-    page.get_by_role("link", name="Lanternmoth").click()
-    _open(page, "Night rehearsal")
-    _draw(page, "rectangle", (700, 330), (920, 560))
-    _draw(page, "ellipse", (700, 220), (920, 440), join="add")
-    page.keyboard.press("l")
-    _settled(page)
-    page.mouse.move(700, 740)
-    _settled(page)
-    _keep(page, "job-arch")
-    page.keyboard.press("v")
-    page.get_by_role("link", name="Lanternmoth").click()
-    _open(page, "Five pots")
-    _draw(page, "curve", *_round(800, 350, 150, 170))
-    _draw(page, "curve", *_round(800, 300, 60, 50), join="subtract")
-    page.get_by_role("tab", name="Pieces").click()
-    page.locator(".piece img").first.wait_for()
-    page.keyboard.press("c")
-    page.get_by_role("radio", name="checker").click()
-    _settled(page)
-    _keep(page, "job-hole")
-    page.keyboard.press("v")
-    page.get_by_role("tab", name="Parts").click()
+    """Keep two whole jobs: two vignettes under a wipe line, an edge by its ribbon."""
     page.get_by_role("link", name="Lanternmoth").click()
     _open(page, "Dusk on the cobbles")
     for _ in range(2):
@@ -161,15 +161,6 @@ def _jobs(page: Page) -> None:
     _settled(page)
     _keep(page, "job-two-vignettes")
     page.keyboard.press("w")
-    page.get_by_role("link", name="Lanternmoth").click()
-    _open(page, "The bench by the window")
-    _draw(page, "ellipse", *_round(700, 210, 110, 120))
-    for starter in ("vignette", "soft-edge", "call-out"):
-        _start_on(page, starter, "oval")
-    page.keyboard.press("u")
-    _settled(page)
-    _keep(page, "job-three-passes")
-    page.keyboard.press("u")
     page.get_by_role("link", name="Lanternmoth").click()
     _open(page, PORTRAIT)
     page.keyboard.press("r")
@@ -207,6 +198,16 @@ def _day(page: Page) -> None:
     _settled(page)
     page.mouse.move(700, 740)
     _keep(page, "bench-picture-day")
+    _group(page, "Light", "Tone")
+    puck = page.get_by_label("Colour of the highlights").bounding_box() or {"x": 0, "y": 0, "width": 0, "height": 0}
+    middle = (puck["x"] + puck["width"] / 2, puck["y"] + puck["height"] / 2)
+    page.mouse.move(*middle)
+    page.mouse.down()
+    page.mouse.move(middle[0] + 26, middle[1] - 20, steps=4)
+    page.mouse.up()
+    _settled(page)
+    page.wait_for_timeout(900)
+    _keep(page, "tray-tone-day")
     page.get_by_role("link", name="Lanternmoth").click()
     page.locator("[data-shot]").nth(5).wait_for()
     _loaded(page)
@@ -239,6 +240,7 @@ def main() -> None:
             _keep(page, "contact-sheet-dim")
             _bench(page)
             _drawing(page)
+            _controls(page)
             _jobs(page)
             _export(page)
             _day(page)

@@ -1,8 +1,8 @@
 """Functions of one channel as tables, so that a kernel pays one look-up instead of powers.
 
 A table of linear light is read at u = √x, where transfer functions are nearly straight: 2048 steps a unit of u up to
-x = 16; the encoded signal is read evenly up to 4. Beyond the end a table goes on straight; below 0 it is odd, or, where a
-function of 0 is not 0, straight as well. Linear interpolation between entries; its error is stated in a test.
+x = 16; the encoded signal is read evenly up to 4. Beyond the end a table goes on straight; below 0 it is odd, or,
+where a function of 0 is not 0, straight as well. Linear interpolation between entries; its error is stated in a test.
 """
 
 from collections.abc import Callable

@@ -17,9 +17,7 @@ def linear_to_lab(linear: Floats, space: ColourSpace = SRGB) -> Floats:
     relative = np.maximum(linear @ space.to_xyz.T / white, 0)
     cut = (6 / 29) ** 3
     f = np.where(relative > cut, np.cbrt(relative), relative / (3 * (6 / 29) ** 2) + 4 / 29)
-    return np.stack(
-        [116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1
-    )
+    return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)
 
 
 def delta_e_2000(one: Floats, other: Floats) -> Floats:

@@ -1,6 +1,7 @@
 """What a cover leaves: cells across the region, a letter's height in cells, the detail that is left.
 
-A face with fewer than about eight cells across, and letters lower than two cells, are not recognised (common practice, no
+A face with fewer than about eight cells across, and letters lower than two cells, are not recognised (common practice,
+no
 source; our thresholds). Detail left is the mean slope of the tone inside after, over before. A letter's height is read
 from the region's rows: the median run of rows that hold more detail than half the busiest.
 """
@@ -20,7 +21,7 @@ DETAIL = 0.12
 
 @dataclass(frozen=True)
 class Concealed:
-    """Readings of a cover; None where a reading means nothing. ``weak`` tells whether it is too weak, and ``says`` why."""
+    """Readings of a cover; None where one means nothing. ``weak``: too weak to conceal; ``says`` tells it in words."""
 
     cells_across: float | None
     letter_cells: float | None
@@ -29,7 +30,9 @@ class Concealed:
     says: str
 
 
-def read_concealed(before: Planes, after: Planes, matte: Matte, pixel: float, mosaic: Values | None) -> Concealed | None:
+def read_concealed(
+    before: Planes, after: Planes, matte: Matte, pixel: float, mosaic: Values | None
+) -> Concealed | None:
     """Return the readings inside a region; pictures of shape (3, H, W), ``pixel`` in picture heights."""
     inside = matte > 0.5
     rows, columns = np.flatnonzero(inside.any(axis=1)), np.flatnonzero(inside.any(axis=0))

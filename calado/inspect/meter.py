@@ -1,4 +1,4 @@
-"""How much a pass, or one adjustment of it, changes the picture: area, mean visible change, what it clips and crushes."""
+"""How much a pass, or one adjustment of it, changes the picture: area, visible change, what it clips and crushes."""
 
 from dataclasses import dataclass
 
@@ -18,7 +18,7 @@ SPECK = 0.0005
 
 @dataclass(frozen=True)
 class Meter:
-    """``area``: share of the picture that changes visibly; ``mean``: mean ΔE₀₀ there; ``visible``: whether it is seen."""
+    """``area``: share of the picture that changes visibly; ``mean``: mean ΔE₀₀ there; ``visible``: seen at all."""
 
     area: float
     mean: float

@@ -60,9 +60,7 @@ def scope(name: ScopeName, planes: Planes, space: ColourSpace, matte: Matte | No
         luma = np.tensordot(LUMA, signal, axes=1)[inside]
         return _drawn(_density(columns, luma, (wide, high)), PAPER)
     third = wide // 3
-    parts = [
-        _drawn(_density(columns, signal[c][inside], (third, high)), INK[c]) for c in range(3)
-    ]
+    parts = [_drawn(_density(columns, signal[c][inside], (third, high)), INK[c]) for c in range(3)]
     return np.concatenate(parts, axis=1)
 
 

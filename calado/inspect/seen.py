@@ -80,10 +80,3 @@ def matte_of(engine: Engine, sheet: Sheet, region: str | None, window: Window) -
     """Return a region's matte, or None for the whole picture."""
     where = where_of(sheet, region)
     return None if where is None else engine.matte(where, window)
-
-
-def bright_and_dark(planes: Planes, space: ColourSpace) -> Floats:
-    """Return encoded luminance, shape (H, W)."""
-    light = np.tensordot(space.luminance_weights, planes, axes=1)
-    return space.transfer.encode(np.maximum(light, 0))
-

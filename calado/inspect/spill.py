@@ -2,8 +2,8 @@
 
 For each pixel of a band outside, the subject's colour S is the mean of the inside near it and the surround's colour B
 that of the outside a little farther off (normalised Gaussians); the spill is how far the pixel stands on the way from B
-to S, (x − B)·(S − B)/|S − B|², on the tone of each channel (cube root). Where S and B are alike nothing can be told, and
-nothing is said.
+to S, (x − B)·(S − B)/|S − B|², on the tone of each channel (cube root). Where S and B are alike nothing can be told,
+and nothing is said.
 """
 
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""What is worth knowing beside a pass that treats its surround: the source's own falloff, the subject's colour in it."""
+"""What is worth knowing beside a pass that treats its surround: the source's own falloff, spilt colour."""
 
 from dataclasses import dataclass
 

@@ -85,7 +85,10 @@ class RowWriter:
 def still_writer(
     path: Path, width: int, height: int, space: ColourSpace, target: Target, *, alpha: bool = False
 ) -> Iterator[RowWriter]:
-    """Yield a writer of rows, with a fourth, straight channel for ``alpha``; the file gets its name when all rows are written, and none if anything fails."""
+    """Yield a writer of rows; the file gets its name when all rows are written, and none if anything fails.
+
+    With ``alpha`` rows have a fourth, straight channel.
+    """
     part = path.with_name(f".{path.stem}.part.{target.extension}")
     spec = _spec(width, height, space, target, channels=4 if alpha else 3)
     file = oiio.ImageOutput.create(str(part))

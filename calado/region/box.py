@@ -33,7 +33,7 @@ def mapped_box(part: Part, scale: float, shift: float) -> Part:
     width, height = _number(part.values, "width") / 2, _number(part.values, "height") / 2
     along = (scale * cos(turn) * width, sin(turn) * width)
     across = (-scale * sin(turn) * height, cos(turn) * height)
-    if part.kind == "ellipse" and float(part.values.get("roundness", 1)) == 1 and abs(scale) != 1:
+    if part.kind == "ellipse" and _number(part.values, "roundness", 1.0) == 1 and abs(scale) != 1:
         along, across = _axes(along, across)
     values = {
         **part.values,
@@ -45,8 +45,10 @@ def mapped_box(part: Part, scale: float, shift: float) -> Part:
     return part.model_copy(update={"values": values})
 
 
-def _number(values: Values, id: str) -> float:
-    return float(values.get(id, 0.0 if id == "turn" else 0.5))
+def _number(values: Values, id: str, usual: float = 0.5) -> float:
+    value = values.get(id, 0.0 if id == "turn" else usual)
+    assert isinstance(value, int | float)  # checked when the sheet was read
+    return float(value)
 
 
 def _upright(turn: float) -> float:

@@ -95,7 +95,7 @@ def _rows(planes: Planes, matrix: NDArray[np.float32], table: Codes) -> Codes:
     return out
 
 
-def with_alpha(codes: NDArray[np.generic], left: NDArray[np.float32]) -> NDArray[np.generic]:
+def with_alpha(codes: NDArray[np.unsignedinteger], left: NDArray[np.float32]) -> NDArray[np.unsignedinteger]:
     """Return codes, shape (H, W, 4), with straight alpha; what is quite gone has no colour either."""
     top = np.iinfo(codes.dtype).max
     alpha = np.rint(np.clip(left, 0, 1) * top).astype(codes.dtype)[..., None]

@@ -1,7 +1,7 @@
 """The surround alone: the picture without what lies inside a region, its place filled from around it outward in.
 
-Push and pull: means of w·x and w at ever halved sizes, then back up, each level filling what the finer one lacks. A flat
-surround fills flat; an even slope fills as one.
+Push and pull: means of w·x and w at ever halved sizes, then back up, each level filling what the finer one lacks. A
+flat surround fills flat; an even slope fills as one.
 
 References
 ----------
@@ -19,7 +19,7 @@ def plate_of(planes: Planes, outside: Matte) -> Planes:
     weighed = np.concatenate([planes * outside, outside[None]]).transpose(1, 2, 0)
     filled = _pull(np.ascontiguousarray(weighed, np.float32))
     share = outside[None]
-    return planes * share + filled.transpose(2, 0, 1)[:3] * (1 - share)
+    return np.asarray(planes * share + filled.transpose(2, 0, 1)[:3] * (1 - share), np.float32)
 
 
 def _pull(level: np.ndarray) -> np.ndarray:

@@ -109,7 +109,7 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
 
 
 def _surround(engine: Engine, source: Source, sheet: Sheet, view: View, window: Window) -> Codes:
-    """The untouched picture without what lies inside: read whole, so that a crop shows what the whole shows."""
+    """Return the untouched picture without what lies inside: read whole, so that a crop shows what the whole shows."""
     outside = np.float32(1) - _matte(engine, sheet, view, window.whole)
     rows, columns = window.inside(window.whole)
     plate = plate_of(engine.source(source, window.whole), outside)[:, rows, columns]

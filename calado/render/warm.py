@@ -37,14 +37,21 @@ def warm() -> None:
     haze = {"haze": {"amount": -0.5}, "lens": {"radius": 0.1, "gain": 2.0, "blades": "six"}}
     graded = {**touch, **haze, "blur": {"radius": 0.2, "grade": "radius"}, "motion": {"length": 0.1, "angle": 30.0}}
     both = Pass(id="a", name="a", region="r", inside=touch, outside=graded)
-    more = Pass(id="c", name="c", region="r", inside={"lut": {"amount": 1.0, "file": "any"}, "protect": {"amount": 1.0}})
+    more = Pass(
+        id="c", name="c", region="r", inside={"lut": {"amount": 1.0, "file": "any"}, "protect": {"amount": 1.0}}
+    )
     sheet = Sheet(regions=(every,), passes=(both, more, Pass(id="b", name="b", inside=touch)))
     whole = (0.0, 0.0, float(SIZE[2]), float(SIZE[1]))
     for kind in (np.uint8, np.uint16, np.float32):
         source = source_of(np.ones(SIZE, kind), DISPLAY_P3, str(kind))
         for name in VIEWS:
             for scale in (0.7, 1.0, 2.0):
-                render_preview(Engine(tables=_table, files=lambda digest: CUBE), source, Order(sheet), View(name, whole, scale, "r"))
+                render_preview(
+                    Engine(tables=_table, files=lambda digest: CUBE),
+                    source,
+                    Order(sheet),
+                    View(name, whole, scale, "r"),
+                )
     oval = Region(id="r", name="r", parts=(Part(id="o", kind="ellipse", values=PARTS["ellipse"].place(1.5)),))
     ribbon(Engine(), source, Order(), alone(oval), Cut(0, 64, 8, 2.0))
 

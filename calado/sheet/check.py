@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Iterable, Mapping
+from itertools import pairwise
 from typing import Any
 
 from pydantic import ValidationError
@@ -201,7 +202,7 @@ def _check_curve(place: str, value: Value, curve: Curve) -> None:
         raise SheetError(f"{place}: {curve.name} needs two points or none, got one.")
     if any(not 0 <= number <= 1 for point in value for number in point):
         raise SheetError(f"{place}: the points of {curve.name} must lie between 0 and 1.", code="sheet.range")
-    if any(after[0] - before[0] < 1e-4 for before, after in zip(value, value[1:], strict=False)):
+    if any(after[0] - before[0] < 1e-4 for before, after in pairwise(value)):
         raise SheetError(f"{place}: the points of {curve.name} must stand from left to right, apart from each other.")
 
 

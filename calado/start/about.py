@@ -5,7 +5,7 @@ All of it is a first guess to be adjusted, read from a small copy; nothing here 
 
 from dataclasses import dataclass
 from functools import cached_property
-from math import atan2, degrees, sqrt
+from math import atan2, degrees, pi, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,11 +23,13 @@ BURNT = 0.9
 #: OKLCh of skin of any depth: hue in degrees, chroma, lightness (common practice, no source; our limits)
 SKIN = ((25.0, 80.0), (0.03, 0.17), (0.35, 0.93))
 LEAST_AREA = 0.0004
+#: how nearly below a light its reflection lies, and how far at least, in picture heights
+IN_LINE, APART = 0.08, 0.1
 
 
 @dataclass(frozen=True)
 class Oval:
-    """A turned ellipse in picture heights: its centre, width, height and angle in degrees; ``area`` of what it holds."""
+    """A turned ellipse in picture heights: centre, width, height, angle in degrees; ``area`` of what it holds."""
 
     x: float
     y: float
@@ -83,13 +85,26 @@ class About:
         return self._patches(self.signal >= min(level, float(self.signal.max()) * 0.97))
 
     @cached_property
+    def glare(self) -> tuple[Oval, ...]:
+        """The largest burnt place; or a light and what burns below it, in line with it: its reflection."""
+        pairs = [
+            (light, below)
+            for light in self.burnt
+            for below in self.burnt
+            if abs(light.x - below.x) < IN_LINE and below.y > light.y + APART
+        ]
+        if pairs:
+            return max(pairs, key=lambda pair: pair[0].area + pair[1].area)
+        return self.burnt[:1]
+
+    @cached_property
     def skin(self) -> Oval | None:
-        """The largest patch of skin's colours, or None."""
+        """The largest compact patch of skin's colours, or None: wood and sunsets have them too, but no such shape."""
         within = [
             (self.lch[..., k] > low) & (self.lch[..., k] < high) for k, (low, high) in zip((2, 1, 0), SKIN, strict=True)
         ]
         patches = self._patches(ndimage.binary_opening(np.logical_and.reduce(within), iterations=2))
-        return patches[0] if patches and patches[0].area > 0.004 else None
+        return next((each for each in patches if each.area > 0.004 and _compact(each, self.aspect)), None)
 
     @cached_property
     def colourful(self) -> Oval:
@@ -128,6 +143,12 @@ class About:
             wide, tall, angle = tall, wide, angle - 90 if angle > 0 else angle + 90
         area = float((weight > 0).mean())
         return Oval(cx, cy, 4 * wide, 4 * tall, angle if abs(wide - tall) > 0.1 * max(wide, tall) else 0.0, area)
+
+
+def _compact(oval: Oval, aspect: float) -> bool:
+    """Whether a patch fills its ellipse, and is no larger than a face in a portrait."""
+    filled = oval.area * aspect / (pi / 4 * oval.width * oval.height)
+    return filled > 0.55 and oval.height < 0.9 and oval.area < 0.3
 
 
 def about_source(engine: Engine, source: Source) -> About:

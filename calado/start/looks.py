@@ -1,7 +1,7 @@
 """Looks: passes taken from a sheet with the regions they stand on, to be laid on other shots.
 
-A look is a sheet of its own with the shape of the frame it comes from; laid on another frame it keeps its place relative
-to that frame, as a copied region does.
+A look is a sheet of its own with the shape of the frame it comes from; laid on another frame it keeps its place
+relative to that frame, as a copied region does.
 """
 
 from typing import Annotated, Any, Literal
@@ -59,7 +59,9 @@ def take_look(sheet: Sheet, passes: tuple[str, ...], name: str, aspect: float) -
     if missing or not passes:
         raise SheetError(f"There is no pass “{(missing or ['?'])[0]}” on the sheet.", code="look.pass")
     chosen = Sheet(passes=tuple(each for each in sheet.passes if each.id in passes), regions=sheet.regions)
-    return Look(name=name, aspect=aspect, sheet=lay_look(Sheet(), Look(name=name, aspect=aspect, sheet=chosen), aspect)[0])
+    return Look(
+        name=name, aspect=aspect, sheet=lay_look(Sheet(), Look(name=name, aspect=aspect, sheet=chosen), aspect)[0]
+    )
 
 
 def lay_look(sheet: Sheet, look: Look, aspect: float) -> tuple[Sheet, tuple[str, ...]]:
@@ -90,7 +92,9 @@ def _stretched(treatment: Treatment, scale: float) -> Treatment:
     """Return a treatment whose places across the frame keep their share of it."""
     across = {id: {n.id for n in ADJUSTMENTS[id].numbers if n.unit is Unit.ACROSS} for id in treatment}
     return {
-        id: {k: round(float(v) * scale, 5) if k in across[id] and isinstance(v, int | float) else v for k, v in values.items()}
+        id: {
+            k: round(float(v) * scale, 5) if k in across[id] and isinstance(v, int | float) else v
+            for k, v in values.items()
+        }
         for id, values in treatment.items()
     }
-

@@ -43,17 +43,13 @@ def _selective(about: About) -> Made:
 
 def _tilt(about: About) -> Made:
     y = min(max(about.subject.y + 0.05, 0.25), 0.75)
-    band = part(
-        "gradient", x=about.aspect / 2, y=y, sides="two", width=0.16, feather_in=0.0, feather_out=0.4
-    )
+    band = part("gradient", x=about.aspect / 2, y=y, sides="two", width=0.16, feather_in=0.0, feather_out=0.4)
     return Made((band,), {}, {"blur": {"radius": 0.014, "grade": "radius"}})
 
 
 def _conceal(about: About) -> Made:
     subject = about.subject
-    box = part(
-        "rectangle", x=subject.x, y=subject.y, width=0.3, height=0.14, feather_in=0.0, feather_out=0.004
-    )
+    box = part("rectangle", x=subject.x, y=subject.y, width=0.3, height=0.14, feather_in=0.0, feather_out=0.004)
     return Made((box,), {"solid": {"amount": 1.0}}, {})
 
 
@@ -73,12 +69,8 @@ def _skin(about: About) -> Made:
 
 
 def _hot_spot(about: About) -> Made:
-    burnt = about.burnt
-    first = burnt[0] if burnt else Oval(about.aspect / 2, 0.3, 0.2, 0.2)
-    parts = [oval_part(first, (0.02, 0.12), grown=1.8)]
-    below = [each for each in burnt[1:] if abs(each.x - first.x) < 0.12 and each.y > first.y + 0.1]
-    if below:  # what burns below a light, in line with it, is its reflection
-        parts.append(oval_part(below[0], (0.02, 0.08), 2, grown=1.6))
+    places = about.glare or (Oval(about.aspect / 2, 0.3, 0.2, 0.2),)
+    parts = [oval_part(place, (0.02, 0.1), number, grown=1.7) for number, place in enumerate(places, start=1)]
     inside = {
         "haze": {"amount": 0.16},
         "highlights": {"amount": -0.8},

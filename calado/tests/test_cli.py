@@ -10,6 +10,7 @@ from unittest import TestCase
 import numpy as np
 from PIL import Image
 
+from calado.adjust.registry import ADJUSTMENTS
 from calado.cli import main
 from calado.colour.spaces import SRGB
 from calado.media.stills import read_still
@@ -70,6 +71,33 @@ class CommandLine(TestCase):
 
     def test_describe(self) -> None:
         self.assertIn("Outside frame oval: exposure −1.2", self.run_it("describe", self.at("sheet.json"))[1])
+
+    def test_what_is_cut_clear_has_straight_alpha_and_stands_on_black_in_a_jpeg(self) -> None:
+        sheet = SHEET.model_copy(
+            update={"passes": (SHEET.passes[0].model_copy(update={"outside": {"clear": {"amount": 1.0}}}),)}
+        )
+        Path(self.at("sheet.json")).write_text(sheet.model_dump_json())
+        source = source_of(np.ascontiguousarray(np.moveaxis(PICTURE, -1, 0)), SRGB)
+        matte = region_matte(SHEET.regions[0], source.full())
+        for name in ("o.png", "o.tif"):
+            self.run_it("render", self.at("sheet.json"), self.at("in.png"), "--bits", "8", "-o", self.at(name))
+            made = np.asarray(Image.open(self.at(name)))
+            np.testing.assert_allclose(made[..., 3], matte * 255, atol=0.51)
+            np.testing.assert_array_equal(made[matte > 0.01, :3], PICTURE[matte > 0.01])
+        self.run_it("render", self.at("sheet.json"), self.at("in.png"), "-o", self.at("o.jpg"), "--quality", "100")
+        corner = (slice(0, 4), slice(0, 4))
+        self.assertLess(np.asarray(Image.open(self.at("o.jpg")))[corner].mean(), 0.5 * PICTURE[corner].mean())
+
+    def test_check_says_what_a_second_look_points_out(self) -> None:
+        self.assertEqual(self.run_it("check", self.at("sheet.json"), self.at("in.png"))[0], 0)
+        bare = Sheet().model_dump_json()
+        Path(self.at("sheet.json")).write_text(bare)
+        self.assertEqual(self.run_it("check", self.at("sheet.json"), self.at("in.png"))[1], "Nothing to point out.\n")
+
+    def test_the_table_of_adjustments_has_a_row_for_each_parameter(self) -> None:
+        lines = self.run_it("adjustments")[1].splitlines()
+        self.assertEqual(len(lines), 2 + sum(len(each.parameters) for each in ADJUSTMENTS.values()))
+        self.assertTrue(any("`exposure`" in line and "0.0" in line for line in lines))
 
     def test_schema(self) -> None:
         schema = json.loads(self.run_it("schema")[1])

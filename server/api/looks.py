@@ -114,6 +114,13 @@ def import_look(request: HttpRequest, file: UploadedFile = File(...)) -> LookOut
     return _look(looks.keep_look(read_look(parsed)))
 
 
+@router.post("/looks/lay", response={200: list[str], **REFUSED})
+def lay(request: HttpRequest, payload: LayIn) -> list[str]:
+    """Lay a look on shots, each as one step that can be undone; return the shots' names."""
+    look = looks.look_called(payload.id) if payload.id else read_look(payload.look)
+    return looks.lay_on(look, [shot_called(each.project, each.shot) for each in payload.to])
+
+
 @router.get("/looks/{look}/file", response=REFUSED)
 def export_look(request: HttpRequest, look: str) -> HttpResponse:
     """Return a look as a JSON file."""
@@ -128,13 +135,6 @@ def delete_look(request: HttpRequest, look: str) -> tuple[int, None]:
     if not Look.objects.filter(id=look).delete()[0]:
         raise Missing("look")
     return 204, None
-
-
-@router.post("/looks/lay", response={200: list[str], **REFUSED})
-def lay(request: HttpRequest, payload: LayIn) -> list[str]:
-    """Lay a look on shots, each as one step that can be undone; return the shots' names."""
-    look = looks.look_called(payload.id) if payload.id else read_look(payload.look)
-    return looks.lay_on(look, [shot_called(each.project, each.shot) for each in payload.to])
 
 
 @router.get("/projects/{project}/sheet", response={200: ProjectSheetOut, 404: Problem})

@@ -80,7 +80,9 @@ def _parameter(parameter: Parameter) -> ParameterOut:
         del fields["word"], fields["scales"]
         return ParameterOut(kind="number", **fields)
     if isinstance(parameter, Curve):
-        return ParameterOut(id=parameter.id, name=parameter.name, kind="curve", usual=[list(point) for point in parameter.usual])
+        return ParameterOut(
+            id=parameter.id, name=parameter.name, kind="curve", usual=[list(point) for point in parameter.usual]
+        )
     if isinstance(parameter, Reference):
         return ParameterOut(id=parameter.id, name=parameter.name, kind=parameter.to, neutral="")
     options = [OptionOut(id=option.id, name=option.name) for option in parameter.options]

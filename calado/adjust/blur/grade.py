@@ -20,9 +20,7 @@ GRADE = (
             Option("distance", "by distance", "growing with the distance from the ground"),
         ),
     ),
-    Number(
-        "contact", "Ground", Unit.LENGTH, 0.8, 0.0, 1.0, -1.0, 2.0, 0.01, needs=("grade", "distance"), scales=False
-    ),
+    Number("contact", "Ground", Unit.LENGTH, 0.8, 0.0, 1.0, -1.0, 2.0, 0.01, needs=("grade", "distance"), scales=False),
     Number("span", "Whole at", Unit.LENGTH, 0.5, 0.05, 1.0, 0.01, 4.0, 0.01, needs=("grade", "distance"), scales=False),
 )
 

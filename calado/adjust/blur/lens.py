@@ -1,9 +1,9 @@
 """The blur of a lens: a disc, or the polygon of five to nine blades, in linear light.
 
-B = K∗(g·w·x) / K∗(g·w), w the side's coverage (Knutsson1993), g = 1 + gain · S(Y) what a highlight counts for (our choice:
-it weighs in numerator and denominator, so a flat picture stays flat). The aperture is convex, so each of its rows is one
-span: a row of it costs two readings of running sums, whatever its radius. A large aperture is laid on cells of
-⌊r/8⌋ pixels, anchored at the picture's corner.
+B = K∗(g·w·x) / K∗(g·w), w the side's coverage (Knutsson1993), g = 1 + gain · S(Y) what a highlight counts for (our
+choice: it weighs in numerator and denominator, so a flat picture stays flat). The aperture is convex, so each of its
+rows is one span: a row of it costs two readings of running sums, whatever its radius. A large aperture is laid on
+cells of ⌊r/8⌋ pixels, anchored at the picture's corner.
 """
 
 from math import ceil, floor, radians, tau
@@ -74,7 +74,7 @@ def _cut(levels: NDArray[np.float64], corners: float, blades: int, turn_deg: flo
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
 def _sums_into(cells, pad, first, last, out):  # type: ignore[no-untyped-def]
-    """Running sums along rows, the border continued ``pad`` cells to both sides; out[c, y, k] = Σ of the first k."""
+    """Add up along rows, the border continued ``pad`` cells to both sides; out[c, y, k] = Σ of the first k."""
     wide = cells.shape[2]
     for c in range(cells.shape[0]):
         for y in range(first, last):
@@ -134,7 +134,7 @@ def through(cells: Planes, rows: NDArray[np.float32]) -> Planes:
 def _weighed(planes: Planes, at: At, gain: float) -> NDArray[np.float32] | None:
     if gain == 0:
         return at.weight
-    out = np.empty(planes.shape[1:], np.float32)
+    out = np.empty((planes.shape[1], planes.shape[2]), np.float32)
     matte = at.matte if at.matte is not None else np.zeros((0, 0), np.float32)
     weights = at.space.luminance_weights.astype(np.float32)
     each_strip(
@@ -181,7 +181,10 @@ LENS = SpatialAdjustment(
         Choice(
             "blades",
             "Opening",
-            tuple(Option(id, id if id == "round" else f"{id} blades", "" if id == "round" else f"of {id} blades") for id in BLADES),
+            tuple(
+                Option(id, id if id == "round" else f"{id} blades", "" if id == "round" else f"of {id} blades")
+                for id in BLADES
+            ),
         ),
         Number("turn", "Turned", Unit.ANGLE, 0.0, 0.0, 72.0, -360.0, 360.0, 1.0, word="turned", scales=False),
         *GRADE,

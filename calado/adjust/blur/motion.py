@@ -1,8 +1,8 @@
 """Motion blur: every point smeared into a line of even light, of a length and an angle.
 
-B = K∗(w·x) / K∗w, w the side's coverage (Knutsson1993). The picture is sheared so that the line runs along its columns or
-rows, whichever is nearer, smeared there by running sums with fractional ends, and sheared back; at 0° and 90° nothing is
-sheared, and the line is exact. Angles are clockwise on screen, 0° level; the line is centred on its point.
+B = K∗(w·x) / K∗w, w the side's coverage (Knutsson1993). The picture is sheared so that the line runs along its columns
+or rows, whichever is nearer, smeared there by running sums with fractional ends, and sheared back; at 0° and 90°
+nothing is sheared, and the line is exact. Angles are clockwise on screen, 0° level; the line is centred on its point.
 """
 
 from math import ceil, cos, radians, sin
@@ -15,7 +15,6 @@ from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 from calado.strips import each_strip
-from calado.window import Window
 
 LEAST_LENGTH_PX = 1.05
 
@@ -37,7 +36,7 @@ def _shear_into(source, slope, place, pad, first, last, out):  # type: ignore[no
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
 def _smear_into(source, half, first, last, out):  # type: ignore[no-untyped-def]
-    """Mean over ± ``half`` pixels along rows: whole pixels by a running sum, the two ends in part; borders continued."""
+    """Take the mean over ± ``half`` pixels along rows, the two ends in part; borders are continued."""
     wide = source.shape[2]
     whole = nb.int32(np.floor(half - nb.float32(0.5)))
     rest = half - nb.float32(0.5) - nb.float32(whole)
@@ -71,7 +70,7 @@ def _slide_into(source, slope, place, pad, first, last, out):  # type: ignore[no
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
 def _smear_down_into(source, half, first, last, out):  # type: ignore[no-untyped-def]
-    """As :func:`_smear_into`, down the columns ``first`` to ``last``: rows are added to a line of sums and taken off."""
+    """Do as :func:`_smear_into` down columns ``first`` to ``last``: rows are added to a line of sums and taken off."""
     high = source.shape[1]
     whole = nb.int32(np.floor(half - nb.float32(0.5)))
     rest = half - nb.float32(0.5) - nb.float32(whole)

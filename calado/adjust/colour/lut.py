@@ -22,7 +22,7 @@ HEAD = 8
 
 @dataclass(frozen=True, eq=False)
 class Table:
-    """A look-up table: ``values`` has shape (n, 3), or (n, n, n, 3) by blue, green, red; ``low`` and ``high`` its domain."""
+    """A look-up table: ``values`` of shape (n, 3), or (n, n, n, 3) by blue, green, red; from ``low`` to ``high``."""
 
     values: NDArray[np.float32]
     low: tuple[float, float, float]
@@ -35,12 +35,17 @@ class Table:
 
 
 @nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
-def _solid_into(planes: Planes, s: Settings) -> None:
+def _solid_into(planes: Planes, s: Settings) -> None:  # noqa: C901 - one loop over pixels
     """s: amount, entries a side, low (3), entries per signal (3), encoding and decoding tables, the table."""
     amount, side = s[0], nb.int64(s[1])
     encoding, decoding = s[HEAD : HEAD + SIZE], s[HEAD + SIZE : HEAD + 2 * SIZE]
     table = s[HEAD + 2 * SIZE :]
-    signal, held, way, made = np.empty(3, np.float32), np.empty(3, np.float32), np.empty(3, np.float32), np.empty(3, np.float32)
+    signal, held, way, made = (
+        np.empty(3, np.float32),
+        np.empty(3, np.float32),
+        np.empty(3, np.float32),
+        np.empty(3, np.float32),
+    )
     stride = np.array([3, 3 * side, 3 * side * side], np.int64)
     for y in range(planes.shape[1]):
         for x in range(planes.shape[2]):

@@ -114,7 +114,7 @@ def _set_sat(c, sat):  # type: ignore[no-untyped-def]
 @nb.njit("void(int32, float32[::1], float32[::1], float32[::1])", nogil=True, cache=True)
 def blend_whole(mode, b, s, out):  # type: ignore[no-untyped-def]
     """Fill ``out`` with a non-separable mode's B(backdrop, source), each of 3 numbers 0…1."""
-    of_hue = mode == HUE or mode == COLOR
+    of_hue = mode in (HUE, COLOR)
     for k in range(3):
         out[k] = s[k] if of_hue else b[k]
     if mode == HUE:

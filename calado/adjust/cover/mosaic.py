@@ -19,7 +19,7 @@ from calado.window import Window
 SHAPES = ("square", "hexagon", "diamond")
 #: rows that are added up together
 BAND = 128
-SQUARE, HEXAGON, DIAMOND = range(3)
+SQUARE, DIAMOND = 0, 2
 
 
 @nb.njit(nogil=True, cache=True)
@@ -73,10 +73,7 @@ def _ends(shape: int, size: tuple[float, float], window: Window) -> tuple[tuple[
     x0, y0 = window.left, window.top
     x1, y1 = x0 + window.width, y0 + window.height
     corners = [(x / size[0], y / size[1]) for x in (x0, x1) for y in (y0, y1)]
-    if shape == DIAMOND:
-        places = [(v + u, v - u) for u, v in corners]
-    else:
-        places = [(v, u) for u, v in corners]
+    places = [(v + u, v - u) if shape == DIAMOND else (v, u) for u, v in corners]
     low = (int(np.floor(min(p[0] for p in places))) - 2, int(np.floor(min(p[1] for p in places))) - 2)
     high = (int(np.ceil(max(p[0] for p in places))) + 3, int(np.ceil(max(p[1] for p in places))) + 3)
     return low, (high[0] - low[0], high[1] - low[1])

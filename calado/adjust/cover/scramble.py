@@ -43,7 +43,9 @@ SCRAMBLE = SpatialAdjustment(
     group="Cover",
     space="linear",
     parameters=(
-        Number("radius", "Blur over", Unit.LENGTH, 0.0, 0.0, 0.08, 0.0, 0.4, 0.001, curve="square", word="blurred over"),
+        Number(
+            "radius", "Blur over", Unit.LENGTH, 0.0, 0.0, 0.08, 0.0, 0.4, 0.001, curve="square", word="blurred over"
+        ),
         Number("noise", "Noise", Unit.SHARE, 0.25, 0.0, 1.0, 0.0, 1.0, 0.01, scales=False),
     ),
     synonyms=("conceal", "hide", "anonymise", "censor", "strong blur", "face"),

@@ -34,7 +34,7 @@ def _tone_into(planes, weights, first, last, out):  # type: ignore[no-untyped-de
 
 def tone(planes: Planes, space: ColourSpace) -> Plane:
     """Return the cube root of luminance, shape (H, W): nearly even to the eye, as the L of OKLab is."""
-    out = np.empty(planes.shape[1:], np.float32)
+    out = np.empty((planes.shape[1], planes.shape[2]), np.float32)
     weights = space.luminance_weights.astype(np.float32)
     each_strip(out.shape[0], 64, lambda first, last: _tone_into(planes, weights, first, last, out))
     return out
@@ -89,7 +89,7 @@ def _means_into(plane, cell, left, top, first, last, out):  # type: ignore[no-un
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
 def _lay_into(plane, slope, offset, cell, left, top, first, last, out):  # type: ignore[no-untyped-def]
-    """out = a·p + b with a and b interpolated linearly from cells."""
+    """Out = a·p + b with a and b interpolated linearly from cells."""
     high, wide = slope.shape
     over = nb.float32(1.0 / cell)
     for y in range(first, last):
@@ -120,9 +120,9 @@ def base_of(plane: Plane, radius_px: float, eps: float, window: Window) -> Plane
     mean, square = _box(means[0], half), _box(means[1], half)
     # rounding may leave a variance just below 0
     variance = np.maximum(square - mean * mean, 0)
-    slope = variance / (variance + np.float32(eps))
+    slope = np.asarray(variance / (variance + np.float32(eps)), np.float32)
     offset = mean - slope * mean
-    slope, offset = _box(slope, half), _box(offset, half)
+    slope, offset = _box(slope, half), _box(np.asarray(offset, np.float32), half)
     out = np.empty_like(plane)
     each_strip(
         plane.shape[0], 32, lambda first, last: _lay_into(plane, slope, offset, cell, left, top, first, last, out)

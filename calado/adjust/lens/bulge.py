@@ -21,7 +21,9 @@ def _between(a, b, c, d, t):  # type: ignore[no-untyped-def]
     """Catmull–Rom between b and c."""
     half = nb.float32(0.5)
     return b + half * t * (
-        c - a + t * (nb.float32(2) * a - nb.float32(5) * b + nb.float32(4) * c - d + t * (nb.float32(3) * (b - c) + d - a))
+        c
+        - a
+        + t * (nb.float32(2) * a - nb.float32(5) * b + nb.float32(4) * c - d + t * (nb.float32(3) * (b - c) + d - a))
     )
 
 

@@ -42,7 +42,11 @@ def sop_into(planes: Planes, s: Settings) -> None:
 
 
 def sop_settings(
-    slope: NDArray[np.float64], offset: NDArray[np.float64], exponent: NDArray[np.float64], sat: float, space: ColourSpace
+    slope: NDArray[np.float64],
+    offset: NDArray[np.float64],
+    exponent: NDArray[np.float64],
+    sat: float,
+    space: ColourSpace,
 ) -> Settings:
     """Return the kernel's numbers; each of the first three has shape (3,)."""
     return numbers(slope, offset, exponent, sat, LUMA, encode_table(space), decode_table(space))

@@ -1,6 +1,7 @@
 """Highlights and shadows: exposure on a base that keeps edges, so detail stays as it is.
 
-On the tone t (the cube root of luminance) with its base B and detail t − B: bright and dark parts of the base are moved,
+On the tone t (the cube root of luminance) with its base B and detail t − B: bright and dark parts of the base are
+moved,
 B′ = B · 2^(EV · S(B)/3), and the detail goes along in proportion. S for highlights is smoothstep from tone 0.5 to 0.9,
 for shadows from 0.6 down to 0.2 (our choice). EV at the ends is the amount times 2.
 

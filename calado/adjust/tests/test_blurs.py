@@ -110,7 +110,9 @@ class Motion(TestCase):
 
     def test_an_upright_streak_leaves_what_varies_only_across(self) -> None:
         planes = np.tile(RNG.random((3, 1, 80)).astype(np.float32), (1, 60, 1))
-        np.testing.assert_allclose(render(planes, "inside", {"motion": {"length": 0.5, "angle": 90.0}}), planes, atol=2e-6)
+        np.testing.assert_allclose(
+            render(planes, "inside", {"motion": {"length": 0.5, "angle": 90.0}}), planes, atol=2e-6
+        )
 
     def test_windows_agree_wherever_they_begin(self) -> None:
         whole = smear(np.ascontiguousarray(NOISE), 7, 33, (0, 0))

@@ -128,7 +128,7 @@ class Guided(TestCase):
             np.testing.assert_allclose(made[inner], theirs[inner], atol=2e-4)
 
     def test_a_strong_edge_stays_and_a_weak_ripple_goes(self) -> None:
-        y, x = np.mgrid[:200, :300]
+        _, x = np.mgrid[:200, :300]
         plane = (np.where(x < 150, 0.2, 0.8) + 0.02 * np.sin(x * 1.7)).astype(np.float32)
         base = base_of(plane, 20.0, 0.01, full_window(300, 200))
         self.assertGreater(base[100, 156] - base[100, 143], 0.5)
@@ -137,7 +137,7 @@ class Guided(TestCase):
 
 class Haze(TestCase):
     def test_taking_away_clears_what_adding_veiled(self) -> None:
-        y, x = np.mgrid[:120, :180]
+        _, x = np.mgrid[:120, :180]
         scene = np.stack([0.4 * (np.sin(x / 9 + k) > 0) + 0.02 * k for k in range(3)]).astype(np.float32)
         scene[:, :12] = 0.9  # the sky, which is all veil
         veiled = scene * 0.5 + 0.9 * 0.5

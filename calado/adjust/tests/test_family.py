@@ -91,7 +91,7 @@ class Family(TestCase):
             np.testing.assert_array_equal(inner[:, matte == 0], PICTURE[:, matte == 0], err_msg=each.id)
             np.testing.assert_array_equal(outer[:, matte == 1], PICTURE[:, matte == 1], err_msg=each.id)
             if not isinstance(each, ClearAdjustment):  # which leaves the colours and takes the picture away
-                before = render(**{"inside": DARKER}) if isinstance(each, GuardAdjustment) else PICTURE
+                before = render(inside=DARKER) if isinstance(each, GuardAdjustment) else PICTURE
                 self.assertGreater(np.abs(inner - before).max(), 0.01, each.id)
 
     def test_the_input_is_never_written_to(self) -> None:
@@ -105,7 +105,9 @@ class Family(TestCase):
         whole, part = source.full(), replace(source.full(), left=70, top=50, width=90, height=60)
         rows, columns = part.inside(whole)
         for each in ADJUSTMENTS.values():
-            sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields_of(each, "outside")),))
+            sheet = Sheet(
+                regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields_of(each, "outside")),)
+            )
             engine = Engine(files=lambda digest: HALVED)
             expected = engine.picture(source, Order(sheet), whole)[:, rows, columns]
             made = Engine(files=lambda digest: HALVED).picture(source, Order(sheet), part)

@@ -46,9 +46,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     def run(planes: Planes, at: At, share: float) -> Rows:
         noise = field(at.window, number["size"], int(number["seed"]))
         out = np.empty_like(planes)
-        each_strip(
-            out.shape[1], 32, lambda first, last: _grain_into(planes, noise, tables, weights, first, last, out)
-        )
+        each_strip(out.shape[1], 32, lambda first, last: _grain_into(planes, noise, tables, weights, first, last, out))
         return Laid(out)
 
     return SpatialPlan(run, lambda window: 0)

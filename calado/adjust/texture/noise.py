@@ -1,6 +1,7 @@
 """Noise that stands still in the picture: the same at every size, and the same on every machine.
 
-A value hashed from a lattice point's place and a seed (our choice: a 32-bit integer mix, public domain) is roughly normal
+A value hashed from a lattice point's place and a seed (our choice: a 32-bit integer mix, public domain) is roughly
+normal
 (sum of four even ones, variance 1). Between lattice points it is interpolated by a raised cosine, with its variance
 brought back to 1. Where a pixel is larger than the lattice it shows the mean of several points: its variance falls in
 proportion to the area.
@@ -66,9 +67,7 @@ def field(window: Window, size: float, seed: int) -> NDArray[np.float32]:
     row, rows, row_ways = _axis(window.top, window.height, held)
     column, columns, ways = _axis(window.left, window.width, held)
     lattice = np.empty((int(rows[-1]) + 2, int(columns[-1]) + 2), np.float32)
-    each_strip(
-        lattice.shape[0], 32, lambda first, last: _lattice_into(row[0], column[0], seed, first, last, lattice)
-    )
+    each_strip(lattice.shape[0], 32, lambda first, last: _lattice_into(row[0], column[0], seed, first, last, lattice))
     out = np.empty((window.height, window.width), np.float32)
     each_strip(
         out.shape[0], 32, lambda first, last: _field_into(lattice, rows, row_ways, columns, ways, first, last, out)

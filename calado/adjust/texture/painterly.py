@@ -2,8 +2,8 @@
 
 References
 ----------
-Kuwahara1976, smooth in its choice as Papari2007: each quarter's mean counts by its variance to the power −4, so no pixel
-jumps between two.
+Kuwahara1976, smooth in its choice as Papari2007: each quarter's mean counts by its variance to the power −4, so no
+pixel jumps between two.
 """
 
 import cv2

@@ -15,6 +15,8 @@ SMALL, RIGHT, LARGE = 0.0025, 0.011, 0.024
 COVERS = ("mosaic", "scramble", "solid")
 #: pixels of height at which a cover is read
 CLOSE = 1400
+#: an inward feather of less is no more than the edge's own softness
+RIM = 0.0006
 
 
 def blur_sizes(looked: Looked) -> Iterator[Finding]:
@@ -52,10 +54,37 @@ def weak_covers(looked: Looked) -> Iterator[Finding]:
             yield Finding("weak-cover", says, each.id, each.region, None, mend, mended)
 
 
+def thin_rims(looked: Looked) -> Iterator[Finding]:
+    """Yield covers whose region is feathered inward, so that the rim of what they hide shows through."""
+    for each in looked.passes:
+        region = looked.sheet.region(each.region)
+        if region is None or not any(id in each.inside for id in COVERS):
+            continue
+        soft = [part for part in region.parts if float(part.values.get("feather_in", 0.0)) > RIM]  # type: ignore[arg-type]
+        if not soft:
+            continue
+        parts = tuple(
+            p.model_copy(update={"values": {**p.values, "feather_in": 0.0}}) if p in soft else p for p in region.parts
+        )
+        yield Finding(
+            "thin-rim",
+            f"“{region.name}” is feathered inward, so the rim of what “{each.name}” hides shows through.",
+            each.id,
+            region.id,
+            None,
+            "feather it outward only",
+            looked.with_region(region.model_copy(update={"parts": parts})),
+        )
+
+
 def _weakness(looked: Looked, each: Pass) -> tuple[str, Sheet | None, str]:
     if each.mix < 1 or each.strength < 1:
         less = looked.with_fields(each, mix=1.0, strength=max(each.strength, 1.0))
-        return f"“{each.name}” conceals only in part: its mix or strength is below 100\u00a0%.", less, "set both to 100\u00a0%"
+        return (
+            f"“{each.name}” conceals only in part: its mix or strength is below 100\u00a0%.",
+            less,
+            "set both to 100\u00a0%",
+        )
     read = read_pass(looked, each)
     if read is None or not read.weak:
         return "", None, ""
@@ -75,6 +104,8 @@ def read_pass(looked: Looked, each: Pass) -> Concealed | None:
     where = where_of(looked.sheet, each.region)
     if where is None:
         return None
+    if float(each.inside.get("solid", {}).get("amount", 0.0)) * each.strength >= 1 and each.mix >= 1:  # type: ignore[arg-type]
+        return Concealed(None, None, 0.0, False, "Covered by a solid: nothing of it is left.")
     before = looked.engine.source(source, window)
     after = looked.engine.picture(source, Order(looked.sheet, looked.project), window)
     return read_concealed(before, after, looked.engine.matte(where, window), window.pixel, each.inside.get("mosaic"))

@@ -71,7 +71,9 @@ class Looked:
     def with_fields(self, each: Pass, **fields: object) -> Sheet:
         """Return the sheet with fields of a pass changed."""
         changed = each.model_copy(update=fields)
-        return self.sheet.model_copy(update={"passes": tuple(changed if p.id == each.id else p for p in self.sheet.passes)})
+        return self.sheet.model_copy(
+            update={"passes": tuple(changed if p.id == each.id else p for p in self.sheet.passes)}
+        )
 
     def with_values(self, each: Pass, side: Side, adjustment: str, **values: object) -> Sheet:
         """Return the sheet with values of an adjustment changed."""

@@ -95,7 +95,7 @@ def _darkens_outside(each: Pass) -> bool:
 
 
 def _is_vignette(each: Pass, looked: Looked) -> bool:
-    """A darkening outside whose inside holds the middle and spares the corners."""
+    """Whether a pass darkens its outside, and its inside holds the middle and spares the corners."""
     matte = looked.matte(each.region)
     if matte is None or not _darkens_outside(each):
         return False
@@ -140,4 +140,3 @@ def nothing(looked: Looked) -> Iterator[Finding]:
             "switch it off",
             looked.with_fields(each, on=False),
         )
-

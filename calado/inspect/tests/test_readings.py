@@ -44,7 +44,9 @@ class Meters(TestCase):
         self.assertEqual(self.read(source, {"exposure": {"amount": 0.5}}, on=False).says, "Nothing changes.")
 
     def test_clipped_and_crushed_shares(self) -> None:
-        self.assertAlmostEqual(self.read(source_of(grey(0.6), SRGB), {"exposure": {"amount": 1.0}}).clipped, 0.5, delta=0.01)
+        self.assertAlmostEqual(
+            self.read(source_of(grey(0.6), SRGB), {"exposure": {"amount": 1.0}}).clipped, 0.5, delta=0.01
+        )
         dark = self.read(source_of(grey(0.02), SRGB), {"exposure": {"amount": -6.0}})
         self.assertAlmostEqual(dark.crushed, 0.5, delta=0.01)
         self.assertIn("newly crushed to black", dark.says)
@@ -75,6 +77,11 @@ class Falloff(TestCase):
     def test_an_even_or_brighter_border_is_none(self) -> None:
         self.assertFalse(falloff_of(self.radial(0.0), SRGB).certain)
         self.assertEqual(falloff_of(self.radial(1.0), SRGB).corner, 0.0)
+
+    def test_a_light_at_one_side_is_none(self) -> None:
+        y, x = np.mgrid[:120, :180]
+        lit = 0.5 * np.exp2(-3 * ((x - 30) ** 2 + (y - 30) ** 2) / (90**2 + 60**2))
+        self.assertFalse(falloff_of(np.repeat(lit[None], 3, axis=0).astype(np.float32), SRGB).certain)
 
 
 class Scopes(TestCase):

@@ -61,7 +61,7 @@ class SecondLook(TestCase):
         made = sheet(frame(), outside={"exposure": {"amount": -0.7}, "legible": {"floor": 0.1}})
         self.assertEqual(self.kinds(TEXTURE, made), {})
         self.assertEqual(self.kinds(TEXTURE, Sheet()), {})
-        self.assertEqual(len(FINDERS), 13)
+        self.assertEqual(len(FINDERS), 14)
 
     def test_hard_edge(self) -> None:
         self.mends("hard-edge", TEXTURE, sheet(disc(), outside={"exposure": {"amount": -1.5}}))
@@ -98,6 +98,9 @@ class SecondLook(TestCase):
     def test_weak_covers(self) -> None:
         self.mends("weak-cover", TEXTURE, sheet(disc(), inside={"mosaic": {"size": 0.02}}))
         self.mends("weak-cover", TEXTURE, sheet(disc(), inside={"solid": {"amount": 1.0}}, mix=0.8))
+
+    def test_a_cover_feathered_inward(self) -> None:
+        self.mends("thin-rim", TEXTURE, sheet(disc(0.03), inside={"solid": {"amount": 1.0}}))
 
     def test_steep_curve(self) -> None:
         steep = {"amount": 1.0, "all": ((0.0, 0.0), (0.45, 0.1), (0.5, 0.8), (1.0, 1.0))}

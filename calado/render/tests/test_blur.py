@@ -5,10 +5,10 @@ from unittest import TestCase
 import numpy as np
 from scipy import ndimage
 
+from calado.adjust.blur.cells import blur, cell_of, half_kernel
 from calado.colour.spaces import SRGB
 from calado.region.where import alone
 from calado.render.engine import Engine, Order
-from calado.adjust.blur.cells import blur, cell_of, half_kernel
 from calado.render.source import source_of
 from calado.sheet.models import Part, Pass, Region, Sheet
 from calado.window import full_window

@@ -33,7 +33,11 @@ class Looks(TestCase):
             self.assertEqual(len(ids), 1)
             self.assertEqual(laid.passes[0].inside, sheet.passes[0].inside, starter.id)
             # a copied part may say its neutral turn
-            places = [[{"turn": 0.0, **p.values} for p in r.parts if p.kind == "ellipse"] for s in (laid, sheet) for r in s.regions]
+            places = [
+                [{"turn": 0.0, **p.values} for p in r.parts if p.kind == "ellipse"]
+                for s in (laid, sheet)
+                for r in s.regions
+            ]
             self.assertEqual(places[: len(places) // 2], places[len(places) // 2 :], starter.id)
 
     def test_on_another_frame_places_keep_their_share_of_it(self) -> None:
@@ -80,7 +84,10 @@ class Reading(TestCase):
         y, x = np.mgrid[:200, :300]
         square = ((x - 149.5) ** 2 + (y - 99.5) ** 2) / (150**2 + 100**2)
         planes = np.repeat((0.5 * np.exp2(-0.8 * square))[None], 3, axis=0).astype(np.float32)
-        values = [made("vignette", about).passes[0].outside["exposure"]["amount"] for about in (plain(1.5), About(planes, SRGB, 1.5))]
+        values = [
+            made("vignette", about).passes[0].outside["exposure"]["amount"]
+            for about in (plain(1.5), About(planes, SRGB, 1.5))
+        ]
         self.assertEqual(values[0], -1.2)
         self.assertAlmostEqual(float(values[1]), -0.4, delta=0.1)  # type: ignore[arg-type]
 

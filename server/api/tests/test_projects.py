@@ -109,7 +109,7 @@ class Declared(Place, TestCase):
     def test_the_catalogue_tells_everything(self) -> None:
         told = self.call("GET", "/catalogue")
         self.assertEqual({a["id"] for a in told["adjustments"]} >= {"exposure", "saturation", "blur"}, True)
-        self.assertEqual(told["groups"], ["Light", "Colour", "Blur", "Cover"])
+        self.assertEqual(told["groups"], ["Light", "Colour", "Detail", "Blur", "Cover", "Texture", "Lens"])
 
     def test_finding(self) -> None:
         found = self.call("GET", "/find?q=vinyete")

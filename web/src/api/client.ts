@@ -28,7 +28,6 @@ export type Meter = Schemas["MeterOut"];
 export type Histogram = Schemas["HistogramOut"];
 export type Finding = Schemas["FindingOut"];
 export type Look = Schemas["LookOut"];
-export type ProjectSheet = Schemas["ProjectSheetOut"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 

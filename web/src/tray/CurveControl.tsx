@@ -59,13 +59,15 @@ type FieldProps = {
   readonly onChange: (points: CurvePoints, end: boolean) => void;
 };
 
+/** Where a press is in the field, 0…1 each way, y up. */
+function at(event: { clientX: number; clientY: number; currentTarget: Element }) {
+  const box = event.currentTarget.getBoundingClientRect();
+  return { x: (event.clientX - box.left) / box.width, y: 1 - (event.clientY - box.top) / box.height };
+}
+
 function Field({ curve, pass, region, points, onChange }: FieldProps) {
   const histogram = useHistogram(region, pass);
   const levels = histogram?.[CHANNELS[curve.id] ?? "luma"] ?? [];
-  const at = (event: { clientX: number; clientY: number; currentTarget: Element }) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return { x: (event.clientX - box.left) / box.width, y: 1 - (event.clientY - box.top) / box.height };
-  };
   const drag = (event: React.PointerEvent<SVGElement>, index: number, from: CurvePoints) => {
     const start = from[index];
     let last = from;

@@ -14,6 +14,8 @@ const ZONES = [
   ["highlights", 4, "Highlights"],
 ] as const;
 
+const held = (value: number) => Number(clamp(value, -1, 1).toFixed(3));
+
 type Props = {
   readonly values: Readonly<Record<string, Value>>;
   readonly onChange: (values: Record<string, Value>, end: boolean) => void;
@@ -22,7 +24,6 @@ type Props = {
 export function TonePad({ values, onChange }: Props) {
   const place = (zone: string) => ({ x: Number(values[`${zone}_x`] ?? 0), y: Number(values[`${zone}_y`] ?? 0) });
   const put = (zone: string, x: number, y: number, end: boolean) => {
-    const held = (value: number) => Number(clamp(value, -1, 1).toFixed(3));
     onChange({ [`${zone}_x`]: held(x), [`${zone}_y`]: held(y) }, end);
   };
   const drag = (event: React.PointerEvent<SVGElement>, zone: string) => {
