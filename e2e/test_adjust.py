@@ -114,9 +114,7 @@ class AdjustTest(OnAPass):
         self.until(scopes.count, 0)
 
     def test_a_second_look_points_out_shows_and_mends(self) -> None:
-        self.bench("Five pots")
-        self.start("vignette")
-        self.page.locator(".pass .what").filter(has_text="exposure").click()
+        self.begin_on("Five pots")
         self.type_number("amount", "-9")
         look = self.page.get_by_role("button", name="Second look")
         look.locator(".count").wait_for()
@@ -125,7 +123,7 @@ class AdjustTest(OnAPass):
         crushed.wait_for()
         crushed.get_by_role("button", name="keep it legible").click()
         self.settled()
-        self.until(lambda: self.sheet()["passes"][-1]["outside"]["legible"]["floor"], 0.1)
+        self.until(lambda: self.inside()["legible"]["floor"], 0.1)
         self.until(crushed.count, 0)
 
 

@@ -113,7 +113,7 @@ class TenTest(OnTheStills):
             self.join("subtract", "ellipse", *self.on(*around))
         self.start_on("calm-skin", "curve")
         before, after = self.codes("source"), self.codes()
-        for left, top, right, bottom in ((480, 420, 560, 490), (800, 390, 890, 480), (620, 730, 730, 780)):
+        for left, top, right, bottom in ((500, 435, 540, 475), (825, 415, 865, 455), (645, 740, 705, 770)):
             np.testing.assert_array_equal(
                 self.box(after, left, top, right, bottom), self.box(before, left, top, right, bottom)
             )
@@ -142,7 +142,7 @@ class TenTest(OnTheStills):
         self.bench("The bench by the window")
         self.outline(PUPPET)
         self.start_on("motion-streak", "curve")
-        self.reads("Outside curve: motion blur 15.0 % at 90.0°.")
+        self.reads("Outside curve: motion blur 15.0 % at +90.0°.")
         self.page.get_by_text("mix 90").wait_for()
         before, after = self.codes("source"), self.codes()
         rows = [np.abs(np.diff(self.box(each, 1000, 500, 1500, 620), axis=0)).mean() for each in (before, after)]

@@ -226,7 +226,7 @@ def _laid_in(strip: Planes, job: PassJob, side: SideJob, first: int, start: int,
         if side.graded is not None:
             grade_into(sharp, level, number, len(side.levels), side.graded, first, start, laid)
     if side.graded is None or side.tail:
-        treated = level if side.graded is None else np.ascontiguousarray(laid[:, :, start:end])
+        treated = level if side.graded is None else laid[:, :, start:end].copy()
         _steps_into(treated, side.tail)
         blend_into(laid.copy(), treated, matte, first, start, ONE, side.outside, laid)
     return np.ascontiguousarray(laid[:, :, start:end])

@@ -72,10 +72,9 @@ def _hot_spot(about: About) -> Made:
     places = about.glare or (Oval(about.aspect / 2, 0.3, 0.2, 0.2),)
     parts = [oval_part(place, (0.02, 0.1), number, grown=1.7) for number, place in enumerate(places, start=1)]
     inside = {
-        "haze": {"amount": 0.16},
-        "highlights": {"amount": -0.8},
-        "white": {"amount": 1.06},
-        "temperature": {"shift": 25.0},
+        "haze": {"amount": 0.06},
+        "highlights": {"amount": -0.3},
+        "wash": {"amount": 0.75, "mode": "multiply", "light": 0.9, "chroma": 0.28, "hue": 75.0},
     }
     return Made(tuple(parts), inside, {})  # type: ignore[arg-type]
 
@@ -175,7 +174,7 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "hot-spot",
         "Tame hot spot",
-        "Inside the burnt place and its reflection: a veil, highlights down, a little warmer.",
+        "Inside the burnt place and its reflection: a veil, highlights down, a warm wash.",
         ("burnt highlight", "blown out", "glare", "reflection", "tame lamp", "overexposed", "too bright"),
         "hot spot",
         _hot_spot,

@@ -166,3 +166,11 @@ class AllBlurs(TestCase):
             self.assertLess(moved[56], 0.02, id)
             self.assertGreater(moved[5], 5 * moved[54], id)
         self.assertIn("lens", ADJUSTMENTS)
+
+    def test_what_follows_a_graded_blur_keeps_to_its_side(self) -> None:
+        planes = np.full((3, 60, 80), 0.4, np.float32)
+        graded = {"blur": {"radius": 0.02, "grade": "radius"}}
+        for after in ({"cut": {"amount": 1.0}}, {"grain": {"amount": 1.0}, "cut": {"amount": 1.0}}):
+            made = render(planes, "outside", {**graded, **after})
+            np.testing.assert_allclose(made[:, :, :58], 0.4, atol=1e-5)
+            np.testing.assert_array_equal(made[:, :, 62:], 0)

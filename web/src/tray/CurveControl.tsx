@@ -8,7 +8,7 @@ import type { CurvePoints, Value } from "../document/edit";
 import { follow } from "../stage/drag";
 import type { Of } from "./useAdjustment";
 
-const WIDTH = 300;
+const WIDTH = 256;
 const HEIGHT = 132;
 const CHANNELS: Readonly<Record<string, "luma" | "red" | "green" | "blue">> = { red: "red", green: "green", blue: "blue" };
 
