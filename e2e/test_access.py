@@ -65,6 +65,7 @@ class AccessTest(InBrowser):
         self.page.locator("[data-pass] .told .what").first.click()
         self.settled()
         self._check("bench, a value in hand")
+        self._wide_controls_and_strips()
         self.page.keyboard.press("n")
         self.page.locator("[data-starter]").first.wait_for()
         self._check("starting a pass")
@@ -75,6 +76,26 @@ class AccessTest(InBrowser):
             self._check(name)
             self.page.keyboard.press("Escape")
             self.page.get_by_role("dialog").wait_for(state="detached")
+
+    def _wide_controls_and_strips(self) -> None:
+        for group, wide in (
+            ("Light", "Curve"),
+            ("Light", "Tone"),
+            ("Light", "CDL"),
+            ("Colour", "Wash"),
+            ("Colour", "Table"),
+        ):
+            self.page.get_by_role("tab", name=group, exact=True).click()
+            self.page.get_by_role("button", name=f"{wide}…").click()
+            self._check(f"bench, {wide}")
+        for key, strip in (("y", "Variants"), ("q", "Scopes")):
+            self.page.keyboard.press(key)
+            self.page.get_by_label(strip, exact=True).locator("img").first.wait_for()
+            self._check(f"bench, {strip}")
+            self.page.keyboard.press(key)
+        self.page.get_by_role("button", name="Second look").click()
+        self._check("bench, second look")
+        self.page.keyboard.press("Escape")
 
     def test_by_the_keyboard_alone(self) -> None:
         """From the projects to a pass that is pulled and exported, without a pointer."""

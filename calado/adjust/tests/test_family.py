@@ -4,6 +4,8 @@ from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
+from skimage import color
+from skimage.metrics import structural_similarity
 
 from calado.adjust.colour.lut import Table
 from calado.adjust.kind import ClearAdjustment, GuardAdjustment, PointAdjustment
@@ -113,6 +115,24 @@ class Family(TestCase):
             made = Engine(files=lambda digest: HALVED).picture(source, Order(sheet), part)
             np.testing.assert_allclose(made, expected, atol=2e-4, err_msg=each.id)
 
+    def test_small_agrees_with_full_size(self) -> None:
+        y, x = np.mgrid[:320, :480] / 320
+        waves = [0.35 + 0.3 * np.sin(7 * x + k) * np.cos(5 * y - k) for k in range(3)]
+        source = source_of(np.clip(np.stack(waves), 0.02, 0.98).astype(np.float32), SRGB)
+        for each in ADJUSTMENTS.values():
+            if each.id in {"grain", "scramble"}:  # noise agrees in its spread only, which is tested with the noise
+                continue
+            fields = fields_of(each, "outside") if each.id != "sharpen" else {"outside": {"sharpen": {"amount": 1.0}}}
+            sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields),))
+            engine = Engine(files=lambda digest: HALVED)
+            full = engine.picture(source, Order(sheet), source.full())
+            small = engine.picture(source, Order(sheet), source.full(0.5))
+            reduced = full.reshape(3, 160, 2, 240, 2).mean(axis=(2, 4))
+            one, other = (np.moveaxis(SRGB.transfer.encode(np.clip(p, 0, 1)), 0, -1) for p in (reduced, small))
+            self.assertGreaterEqual(structural_similarity(one, other, data_range=1.0, channel_axis=-1), 0.995, each.id)
+            difference = color.deltaE_ciede2000(color.rgb2lab(one), color.rgb2lab(other))
+            self.assertLessEqual(difference.mean(), 0.5, each.id)
+
     def test_strength_scales_about_neutral_and_stays_in_range(self) -> None:
         for each in ADJUSTMENTS.values():
             half, double = each.scaled(strong(each), 0.5), each.scaled(strong(each), 8.0)
@@ -182,3 +202,31 @@ class CubeRoot(TestCase):
         error = np.abs(made[:-1] - exact[:-1]) / np.abs(exact[:-1])
         self.assertLess(error.max(), 5e-7)
         self.assertEqual(made[-1], 0.0)
+
+
+class Stops(TestCase):
+    def made(self, *passes: Pass) -> np.ndarray:
+        source = source_of(np.full((3, 8, 8), 0.5, np.float32), SRGB)
+        return Engine().picture(source, Order(Sheet(passes=passes)), source.full())
+
+    def test_black_at_an_opacity_is_so_many_stops(self) -> None:
+        # log2(1 − a) in linear light: 0.5 is one stop (derived in the project's definitions)
+        for opacity, stops in ((0.5, -1.0), (0.75, -2.0), (0.1, np.log2(0.9))):
+            black = self.made(Pass(id="a", name="a", mix=opacity, inside={"cut": {"amount": 1.0}}))
+            darker = self.made(Pass(id="a", name="a", inside={"exposure": {"amount": stops}}))
+            np.testing.assert_allclose(black, darker, rtol=1e-6)
+
+    def test_stacked_darkenings_add_in_stops(self) -> None:
+        one, two = (Pass(id=k, name=k, inside={"exposure": {"amount": -0.7}}) for k in "ab")
+        whole = self.made(Pass(id="a", name="a", inside={"exposure": {"amount": -1.4}}))
+        np.testing.assert_allclose(self.made(one, two), whole, rtol=1e-6)
+
+    def test_blur_then_vignette_is_not_vignette_then_blur(self) -> None:
+        dark = Pass(id="a", name="a", region="oval", outside={"exposure": {"amount": -2.0}})
+        soft = Pass(id="b", name="b", inside={"blur": {"radius": 0.05}})
+        source = source_of(PICTURE, SRGB)
+        made = [
+            Engine().picture(source, Order(Sheet(regions=(OVAL,), passes=each)), source.full())
+            for each in ((dark, soft), (soft, dark))
+        ]
+        self.assertGreater(np.abs(made[0] - made[1]).max(), 0.02)

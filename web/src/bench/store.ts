@@ -3,7 +3,7 @@
 import { create } from "zustand";
 import type { Address, Bench, Sheet, Told } from "../api/client";
 import type { Side } from "../document/edit";
-import type { Size, Zoom } from "../document/zoom";
+import type { Point, Size, Zoom } from "../document/zoom";
 
 export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
 export type Ground = "grey" | "black" | "white" | "checker";
@@ -56,6 +56,8 @@ export type BenchState = {
   readonly strip: Strip;
   readonly facet: Facet;
   readonly zoom: Zoom | null;
+  /** a place that is pointed out, in full-size pixels, until something else is chosen */
+  readonly mark: Point | null;
   readonly stage: Size | null;
   readonly source: boolean;
   readonly exaggerated: boolean;
@@ -84,6 +86,7 @@ export const FRESH: BenchState = {
   strip: "none",
   facet: "parts",
   zoom: null,
+  mark: null,
   stage: null,
   source: false,
   exaggerated: false,
@@ -99,8 +102,16 @@ export function toggleStrip(strip: Strip): void {
   useBench.setState((state) => ({ strip: state.strip === strip ? "none" : strip }));
 }
 
+/** Brings a place into the middle of the stage and marks it. */
+export function pointOut(place: Point, scale: number): void {
+  const { stage } = useBench.getState();
+  if (!stage) return;
+  const zoom = { scale, x: stage.width / 2 - place.x * scale, y: stage.height / 2 - place.y * scale };
+  useBench.setState({ zoom, mark: place });
+}
+
 export function choose(choice: Choice): void {
-  useBench.setState({ choice });
+  useBench.setState({ choice, mark: null });
 }
 
 /** The region that the views of a region speak of: the chosen one, or that of the chosen pass. */

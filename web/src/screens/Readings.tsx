@@ -6,7 +6,7 @@ import { api, asked, type Shot } from "../api/client";
 import { latest } from "../bench/latest";
 import { useMeter } from "../bench/readings";
 import { usePointer } from "../bench/pointer";
-import { type Ground, type LatticeLook, OF_A_REGION, regionInView, useBench } from "../bench/store";
+import { type Ground, type LatticeLook, OF_A_REGION, pointOut, regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
 import { fitted, type Point } from "../document/zoom";
 
@@ -108,7 +108,7 @@ function Meter() {
       {says} {concealed && <b data-weak={weak}>{concealed}</b>} {corner}{" "}
       {spill &&
         (at ? (
-          <button type="button" className="word" onClick={() => goTo(at[0] ?? 0, at[1] ?? 0)}>
+          <button type="button" className="word" onClick={() => pointOut({ x: at[0] ?? 0, y: at[1] ?? 0 }, 2)}>
             {spill}
           </button>
         ) : (
@@ -116,11 +116,6 @@ function Meter() {
         ))}
     </span>
   );
-}
-
-function goTo(x: number, y: number): void {
-  const { stage } = useBench.getState();
-  if (stage) useBench.setState({ zoom: { scale: 2, x: stage.width / 2 - x * 2, y: stage.height / 2 - y * 2 } });
 }
 
 export function Readings({ shot }: { readonly shot: Shot }) {

@@ -4,7 +4,7 @@ import { useId, useState } from "react";
 import type { Finding, Shot } from "../api/client";
 import { useSecondLook } from "../bench/readings";
 import { change } from "../bench/saving";
-import { choose, useBench } from "../bench/store";
+import { choose, pointOut, useBench } from "../bench/store";
 
 /** Room left round a place that is shown. */
 const ROOM = 1.6;
@@ -64,6 +64,5 @@ function showPlace(finding: Finding, shot: Shot): void {
   const [left = 0, top = 0, width = 1, height = 1] = finding.rectangle;
   const fit = Math.min(stage.width / shot.width, stage.height / shot.height);
   const scale = Math.min(Math.max(Math.min(stage.width / (width * ROOM), stage.height / (height * ROOM)), fit), 2);
-  const [x, y] = [left + width / 2, top + height / 2];
-  useBench.setState({ zoom: { scale, x: stage.width / 2 - x * scale, y: stage.height / 2 - y * scale } });
+  pointOut({ x: left + width / 2, y: top + height / 2 }, scale);
 }

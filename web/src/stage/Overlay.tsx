@@ -9,7 +9,7 @@ import { type Box, boxOutline } from "../document/box";
 import { type Corners, cornersOutline } from "../document/corners";
 import { type Gradient, gradientOutline } from "../document/gradient";
 import type { Feathers, Outline } from "../document/outline";
-import { type Size, toPicture, toStage, type Zoom } from "../document/zoom";
+import { type Point, type Size, toPicture, toStage, type Zoom } from "../document/zoom";
 import { completeValues, kindOf } from "../tray/values";
 import { BoxHandles } from "./BoxHandles";
 import { CornerHandles } from "./CornerHandles";
@@ -20,6 +20,8 @@ import { Line, stem } from "./lines";
 import { type Changing, type Frame, QuietOutline } from "./OutlineLines";
 
 const BORDER = 14;
+/** radius of the ring round a place that is pointed out */
+const MARK = 22;
 
 type Props = {
   readonly stage: Size;
@@ -55,6 +57,7 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
   const drawn = choice.kind === "draw" ? kindOf(catalogue, choice.part) : undefined;
   const where = choice.kind === "where" || choice.kind === "draw" ? choice.region : (sheet.passes.find((p) => p.id === hand)?.region ?? null);
   const region = regionOf(sheet, where);
+  const mark = useBench((state) => state.mark);
   // the outline that the server drew stands alone
   if (choice.kind === "nothing" || (!region && !drawn) || (view === "outline" && !drawn)) return null;
   const chosen = choice.kind === "where" ? (choice.part ?? region?.parts[0]?.id ?? null) : null;
@@ -66,8 +69,19 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
         ))}
       </g>
       <GuideLines frame={frame} />
+      {mark && <Mark at={toStage(zoom, mark)} />}
       {choice.kind === "draw" && drawn && <Drawing key={drawn.id} draw={choice} kind={drawn} frame={frame} />}
     </svg>
+  );
+}
+
+/** A ring round a place that is pointed out. */
+function Mark({ at }: { readonly at: Point }) {
+  const ring = `M${at.x - MARK} ${at.y}a${MARK} ${MARK} 0 1 0 ${2 * MARK} 0a${MARK} ${MARK} 0 1 0 ${-2 * MARK} 0`;
+  return (
+    <g data-mark>
+      <Line d={ring} width={1.75} />
+    </g>
   );
 }
 

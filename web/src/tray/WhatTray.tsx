@@ -80,9 +80,11 @@ function HowMuch({ pass, adjustment, frame }: Pick<Props, "pass" | "adjustment" 
 
 type WordsProps = Props & { readonly adjustments: readonly Adjustment[] };
 
-/** One that is a single number goes by the short name of that number. */
-function nameOf(adjustment: Adjustment): string {
-  return adjustment.control || adjustment.switch === "any" ? adjustment.name : (adjustment.parameters[0]?.name ?? adjustment.name);
+const LONG = 14;
+
+/** One with a long name goes by the short one of its amount. */
+function nameOf({ name, parameters }: Adjustment): string {
+  return name.length > LONG ? (parameters[0]?.name ?? name) : name;
 }
 
 /** Adjustments that need the whole tray, as words that open them. */
