@@ -77,7 +77,7 @@ class AdjustTest(OnAPass):
         self.wide("Light", "CDL")
         files.first.set_input_files({"name": "stage.cc", "mimeType": "text/xml", "buffer": LIST.encode()})
         self.settled()
-        self.until(lambda: self.inside()["cdl"]["slope_r"], 1.2)
+        self.until(lambda: self.inside().get("cdl", {}).get("slope_r"), 1.2)
         with self.page.expect_download() as waiting:
             self.page.get_by_role("button", name=".ccc").click()
         self.assertIn("<Slope>1.2 1 0.9</Slope>", waiting.value.path().read_text())

@@ -88,9 +88,9 @@ class BenchTest(InBrowser):
         self.page.locator("[data-pass] .told .what").first.click()
         fader = self.page.get_by_role("slider", name="Exposure")
         value = lambda: self.sheet()["passes"][0]["inside"].get("exposure", {}).get("amount", 0)  # noqa: E731
-        self.assertEqual(value(), 0.35)
+        self.assertEqual(value(), 0.5)
         fader.focus()
-        for key, expected in (("ArrowUp", 0.45), ("Shift+ArrowUp", 0.46), ("PageDown", -0.54), ("Backspace", 0)):
+        for key, expected in (("ArrowUp", 0.6), ("Shift+ArrowUp", 0.61), ("PageDown", -0.39), ("Backspace", 0)):
             fader.press(key)
             self.until(value, expected)
         x, y = self.middle(fader)

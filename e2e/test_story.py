@@ -94,7 +94,7 @@ class StoryTest(InBrowser):
         self.page.get_by_text("read as").wait_for()
         self.page.get_by_role("radio", name="frame oval").click()
         self.page.get_by_role("button", name="Blur", exact=True).click()
-        self.page.locator("[data-parameter=radius]").wait_for()
+        self.page.locator("[data-parameter=radius]").first.wait_for()
         self.settled()
         sheet = self.sheet()
         self.assertEqual([each["region"] for each in sheet["passes"]], [sheet["regions"][0]["id"]] * 2)
@@ -184,8 +184,11 @@ class StoryTest(InBrowser):
         self.settled()
         self.page.get_by_text("450 × 300 px").wait_for()
         self.start("spotlight")
-        said = "Inside subject oval: exposure +0.5 EV. Outside subject oval: exposure −0.8 EV, saturation −15 %, "
-        self.reads(said + "legible down to 8 %.")
+        said = (
+            "Inside subject oval: exposure +0.3 EV. "
+            "Outside subject oval: exposure −1.3 EV, saturation −15 %, legible down to 8 %."
+        )
+        self.reads(said)
         # the same file again is noticed, and leads to the shot that is there
         self.page.get_by_role("link", name="Lanternmoth").click()
         self.page.locator("input[type=file]").set_input_files([{**files[0], "name": "again.png"}])
