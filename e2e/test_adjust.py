@@ -106,6 +106,12 @@ class AdjustTest(OnAPass):
         scopes = self.page.get_by_label("Scopes", exact=True)
         self.until(scopes.locator("img").count, 3)
         scopes.locator(".levels path.luma").wait_for()
+        self.page.wait_for_timeout(800)
+        for part in (scopes, self.page.locator(".tray"), self.page.locator(".stage.result")):
+            box = part.bounding_box()
+            assert box is not None
+            # what follows the stage's width must never widen it
+            self.assertLessEqual(box["x"] + box["width"], 1280.5)
         first = scopes.locator("img").first
         source = first.get_attribute("src")
         scopes.get_by_role("radio", name="inside frame oval").click()

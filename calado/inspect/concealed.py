@@ -17,6 +17,8 @@ from calado.sheet.declare import Values
 FACE_CELLS = 8.0
 LETTER_CELLS = 2.0
 DETAIL = 0.12
+#: fewer rows of detail are no letters
+LEAST_ROWS = 5
 
 
 @dataclass(frozen=True)
@@ -35,6 +37,10 @@ def read_concealed(
 ) -> Concealed | None:
     """Return the readings inside a region; pictures of shape (3, H, W), ``pixel`` in picture heights."""
     inside = matte > 0.5
+    # of several pieces the largest is read
+    labels, count = ndimage.label(inside)
+    if count > 1:
+        inside = labels == 1 + np.bincount(labels.ravel())[1:].argmax()
     rows, columns = np.flatnonzero(inside.any(axis=1)), np.flatnonzero(inside.any(axis=0))
     if len(rows) < 3 or len(columns) < 3:
         return None
@@ -78,4 +84,4 @@ def _letter_rows(slope: np.ndarray, inside: np.ndarray, rows: np.ndarray) -> flo
     line = busy > 0.5 * busy.max()
     edges = np.flatnonzero(np.diff(np.concatenate([[False], line, [False]]).astype(int)))
     runs = edges[1::2] - edges[::2]
-    return float(np.median(runs[runs >= 2])) if (runs >= 2).any() else None
+    return float(np.median(runs[runs >= LEAST_ROWS])) if (runs >= LEAST_ROWS).any() else None

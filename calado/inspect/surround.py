@@ -33,7 +33,7 @@ def surround_of(looked: Looked, each: Pass) -> Surround:
     size = 1 / looked.window.scale
     return Surround(
         corner,
-        f"Subject's colour in the surround: {spill.share * 100:.0f}\u00a0% at worst.",
+        f"Spill {spill.share * 100:.0f}\u00a0% at worst",
         ((spill.x + 0.5) * size, (spill.y + 0.5) * size),
     )
 

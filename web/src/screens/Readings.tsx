@@ -104,17 +104,16 @@ function Meter() {
   if (!meter) return null;
   const { says, concealed, weak, corner, spill, spill_at: at } = meter;
   return (
-    <span className="meter" data-visible={meter.visible}>
-      {says} {concealed && <b data-weak={weak}>{concealed}</b>} {corner}{" "}
-      {spill &&
-        (at ? (
-          <button type="button" className="word" onClick={() => pointOut({ x: at[0] ?? 0, y: at[1] ?? 0 }, 2)}>
-            {spill}
-          </button>
-        ) : (
-          spill
-        ))}
-    </span>
+    <>
+      <span className="meter" data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
+        {concealed ? <b data-weak={weak}>{concealed}</b> : says} {corner}
+      </span>
+      {spill && at && (
+        <button type="button" className="word" title="Go to the worst place" onClick={() => pointOut({ x: at[0] ?? 0, y: at[1] ?? 0 }, 2)}>
+          {spill}
+        </button>
+      )}
+    </>
   );
 }
 

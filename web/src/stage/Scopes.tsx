@@ -8,6 +8,8 @@ import { regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
 
 const HEIGHT = 132;
+/** room at both sides of the strip */
+const SIDES = 46;
 const KINDS = ["waveform", "parade", "vectorscope"] as const;
 const OF = ["picture", "source"] as const;
 type Kind = (typeof KINDS)[number];
@@ -19,7 +21,7 @@ export function Scopes() {
   const [of, setOf] = useState<Of>("picture");
   const [within, setWithin] = useState(false);
   const only = within && region ? region.id : null;
-  const room = Math.max((stage?.width ?? 900) - 28 - HEIGHT - 3 * 12, 300);
+  const room = Math.max((stage?.width ?? 900) - SIDES - HEIGHT - 3 * 12, 300);
   const part = (share: number) => Math.floor(room * share);
   const widths: Readonly<Record<Kind, number>> = { waveform: part(0.3), parade: part(0.44), vectorscope: HEIGHT };
   return (

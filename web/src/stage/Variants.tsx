@@ -19,6 +19,8 @@ const SHARES = [
 ] as const;
 const GAP = 12;
 const HEIGHT = 150;
+/** room at both sides of the strip */
+const SIDES = 46;
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
 type InHand = {
@@ -51,7 +53,7 @@ export function Variants({ shot, catalogue }: Props) {
   const choice = useBench((state) => state.choice);
   const stage = useBench((state) => state.stage);
   const held = inHand(sheet, choice, catalogue);
-  const wide = Math.floor(((stage?.width ?? 900) - 28 - GAP * (SHARES.length - 1)) / SHARES.length);
+  const wide = Math.floor(((stage?.width ?? 900) - SIDES - GAP * (SHARES.length - 1)) / SHARES.length);
   const width = Math.min(wide, Math.floor((HEIGHT * shot.width) / shot.height));
   const values = held
     ? SHARES.map(([share]) => {
