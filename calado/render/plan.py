@@ -15,7 +15,7 @@ from calado.adjust.kind import (
     no_files,
 )
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
-from calado.adjust.tables import channels_into, joined_settings
+from calado.adjust.tables import is_table, joined_settings
 from calado.colour.spaces import ColourSpace
 from calado.region.where import Where, where_of
 from calado.sheet.declare import Values
@@ -158,7 +158,7 @@ def _join(stages: list[Stage], step: PointStep) -> None:
         stages.append((step,))
         return
     *early, last = stages[-1]
-    if step.adjustment.into is channels_into and last.adjustment.into is channels_into:
+    if is_table(step.settings) and is_table(last.settings):
         joined = PointStep(last.adjustment, joined_settings(last.settings, step.settings))
         stages[-1] = (*early, joined)
     else:

@@ -12,7 +12,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.adjust.kind import Files, PointAdjustment, Settings, numbers
-from calado.adjust.tables import SIZE, channel_settings, channels_into, decode_table, encode_table, to_light, to_signal
+from calado.adjust.tables import (
+    SIZE,
+    channel_settings,
+    channels_into,
+    decode_table,
+    encode_table,
+    is_table,
+    to_light,
+    to_signal,
+)
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Reference, Unit, Values
@@ -82,7 +91,7 @@ def _solid_into(planes: Planes, s: Settings) -> None:  # noqa: C901 - one loop o
 
 
 def _into(planes: Planes, s: Settings) -> None:
-    (channels_into if s.size == 3 * SIZE else _solid_into)(planes, s)
+    (channels_into if is_table(s) else _solid_into)(planes, s)
 
 
 def table_settings(table: Table, amount: float, space: ColourSpace) -> Settings:

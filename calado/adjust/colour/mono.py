@@ -43,24 +43,31 @@ def _into(planes: Planes, s: Settings) -> None:
     The way round the square |a| + |b| = 1 tells the hue as well as its angle does, and needs no arc tangent.
     """
     amount = s[36]
+    size = planes.shape[2]
+    lights, ones, twos = np.empty(size, np.float32), np.empty(size, np.float32), np.empty(size, np.float32)
+    strengths, places = np.empty(size, np.float32), np.empty(size, np.float32)
     for y in range(planes.shape[1]):
         red, green, blue = planes[0, y], planes[1, y], planes[2, y]
-        for x in range(red.size):
+        for x in range(size):
             r, g, b = red[x], green[x], blue[x]
             p = cbrt(s[0] * r + s[1] * g + s[2] * b)
             q = cbrt(s[3] * r + s[4] * g + s[5] * b)
             t = cbrt(s[6] * r + s[7] * g + s[8] * b)
-            light = s[9] * p + s[10] * q + s[11] * t
+            lights[x] = s[9] * p + s[10] * q + s[11] * t
             one = s[12] * p + s[13] * q + s[14] * t
             two = s[15] * p + s[16] * q + s[17] * t
-            coloured = min((one * one + two * two) * nb.float32(1 / COLOURED**2), nb.float32(1))
-            round_ = one / max(abs(one) + abs(two), nb.float32(1e-9))
-            round_ = (nb.float32(1) - round_ if two >= 0 else nb.float32(3) + round_) * nb.float32(HUES / 4)
-            at = min(max(nb.int32(round_), nb.int32(0)), nb.int32(HUES - 1))
-            way = round_ - nb.float32(at)
-            light += coloured * amount * (s[37 + at] + way * (s[38 + at] - s[37 + at]))
-            light = max(light, nb.float32(0))
-            one, two = one * (nb.float32(1) - amount), two * (nb.float32(1) - amount)
+            ones[x], twos[x] = one, two
+            strengths[x] = min((one * one + two * two) * nb.float32(1 / COLOURED**2), nb.float32(1)) * amount
+            way = one / max(abs(one) + abs(two), nb.float32(1e-9))
+            places[x] = (nb.float32(1) - way if two >= 0 else nb.float32(3) + way) * nb.float32(HUES / 4)
+        # only the reading of the table cannot be done eight at a time
+        for x in range(size):
+            at = min(max(nb.int32(places[x]), nb.int32(0)), nb.int32(HUES - 1))
+            weight = s[37 + at] + (places[x] - nb.float32(at)) * (s[38 + at] - s[37 + at])
+            lights[x] += strengths[x] * weight
+        for x in range(size):
+            light = max(lights[x], nb.float32(0))
+            one, two = ones[x] * (nb.float32(1) - amount), twos[x] * (nb.float32(1) - amount)
             p = s[18] * light + s[19] * one + s[20] * two
             q = s[21] * light + s[22] * one + s[23] * two
             t = s[24] * light + s[25] * one + s[26] * two

@@ -14,7 +14,16 @@ from numpy.typing import NDArray
 
 from calado.adjust.colour.paint import light_of, paint
 from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.adjust.tables import SIZE, channel_settings, channels_into, decode_table, encode_table, to_light, to_signal
+from calado.adjust.tables import (
+    SIZE,
+    channel_settings,
+    channels_into,
+    decode_table,
+    encode_table,
+    is_table,
+    to_light,
+    to_signal,
+)
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
@@ -144,7 +153,7 @@ def _whole_into(planes: Planes, s: Settings) -> None:
 
 
 def _into(planes: Planes, s: Settings) -> None:
-    (channels_into if s.size == 3 * SIZE else _whole_into)(planes, s)
+    (channels_into if is_table(s) else _whole_into)(planes, s)
 
 
 def _settings(values: Values, space: ColourSpace) -> Settings:

@@ -7,12 +7,23 @@ ASC-CDL: out = (in · slope + offset)^power on the encoded signal, then luma + s
 below 0 keeps its value, as the unclamped form of the definition has it.
 """
 
+from collections.abc import Callable
+
 import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.adjust.tables import SIZE, decode_table, encode_table, to_light, to_signal
+from calado.adjust.tables import (
+    SIZE,
+    channel_settings,
+    channels_into,
+    decode_table,
+    encode_table,
+    is_table,
+    to_light,
+    to_signal,
+)
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.numeric import power
@@ -22,7 +33,7 @@ LUMA = (0.2126, 0.7152, 0.0722)
 
 
 @nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
-def sop_into(planes: Planes, s: Settings) -> None:
+def _whole_into(planes: Planes, s: Settings) -> None:
     """s: slope (3), offset (3), power (3), saturation, luma weights (3), encoding table, decoding table."""
     encoding, decoding = s[13 : 13 + SIZE], s[13 + SIZE : 13 + 2 * SIZE]
     for y in range(planes.shape[1]):
@@ -48,8 +59,26 @@ def sop_settings(
     sat: float,
     space: ColourSpace,
 ) -> Settings:
-    """Return the kernel's numbers; each of the first three has shape (3,)."""
-    return numbers(slope, offset, exponent, sat, LUMA, encode_table(space), decode_table(space))
+    """Return the kernel's numbers; each of the first three has shape (3,).
+
+    Without a saturation each channel is by itself, and a table does it.
+    """
+    if sat != 1:
+        return numbers(slope, offset, exponent, sat, LUMA, encode_table(space), decode_table(space))
+
+    def channel(c: int) -> Callable[[NDArray[np.float64]], NDArray[np.float64]]:
+        def moved(signal: NDArray[np.float64]) -> NDArray[np.float64]:
+            base = signal * slope[c] + offset[c]
+            return np.where(base > 0, np.maximum(base, 0) ** exponent[c], base)
+
+        return moved
+
+    return channel_settings((channel(0), channel(1), channel(2)), space)
+
+
+def sop_into(planes: Planes, s: Settings) -> None:
+    """Run what :func:`sop_settings` made."""
+    (channels_into if is_table(s) else _whole_into)(planes, s)
 
 
 def _settings(values: Values, space: ColourSpace) -> Settings:

@@ -18,6 +18,7 @@ from calado.errors import RequestError
 from calado.region.where import alone
 from calado.render.encode import file_codes, screen_codes
 from calado.render.engine import Engine, Order
+from calado.render.plan import plan_sheets
 from calado.render.preview import View, render_preview
 from calado.render.source import Source, open_source, source_of, store_source
 from calado.sheet.models import Part, Pass, Region, Sheet
@@ -245,3 +246,24 @@ class Sources(TestCase):
             window = source.full(0.3)
             self.assertIs(opened.space, DISPLAY_P3)
             np.testing.assert_array_equal(opened.planes(window), source.planes(window))
+
+
+class JoinedTables(TestCase):
+    def test_adjustments_of_one_channel_each_run_as_one_table(self) -> None:
+        treatment = {
+            "contrast": {"amount": 0.3},
+            "midtone": {"amount": -0.2},
+            "tone": {"shadows_level": 0.3, "highlights_x": 0.4},
+            "wash": {"amount": 0.4, "mode": "multiply"},
+        }
+        together = plan_sheets((Sheet(passes=(Pass(id="a", name="a", inside=treatment),)),), SRGB)
+        steps = together[0].inside.stages[0]
+        assert isinstance(steps, tuple)
+        self.assertEqual(len(steps), 1)
+        source = source_of(np.random.default_rng(1).random((3, 32, 48)).astype(np.float32), SRGB)
+        apart = tuple(Pass(id=id, name=id, inside={id: values}) for id, values in treatment.items())
+        one, each = (
+            Engine().picture(source, Order(Sheet(passes=passes)), source.full())
+            for passes in ((Pass(id="a", name="a", inside=treatment),), apart)
+        )
+        np.testing.assert_allclose(one, each, atol=1e-4)  # far below a code of eight bits
