@@ -138,6 +138,11 @@ def _tell_values(adjustment: AdjustmentDeclaration, values: Values) -> tuple[str
     return main.word or adjustment.name.lower(), say_number(adjustment.number(values, main.id), main)
 
 
+def _small(name: str) -> str:
+    """Return a name as it stands within a sentence: “Slope R” keeps its R."""
+    return name[:1].lower() + name[1:]
+
+
 def _tell_choices(adjustment: AdjustmentDeclaration, values: Values) -> str:
     phrases = []
     for parameter in adjustment.parameters[0 if adjustment.switch == "any" else 1 :]:
@@ -146,9 +151,9 @@ def _tell_choices(adjustment: AdjustmentDeclaration, values: Values) -> str:
             phrases.append(parameter.option(str(value)).phrase)
         elif isinstance(parameter, Number) and value != parameter.neutral:
             number = adjustment.number(values, parameter.id)
-            phrases.append(f"{parameter.word or parameter.name.lower()} {say_number(number, parameter)}")
+            phrases.append(f"{parameter.word or _small(parameter.name)} {say_number(number, parameter)}")
         elif isinstance(parameter, Curve) and value:
-            phrases.append(f"{parameter.name.lower()} through {len(adjustment.curve(values, parameter.id))} points")
+            phrases.append(f"{_small(parameter.name)} through {len(adjustment.curve(values, parameter.id))} points")
         elif isinstance(parameter, Reference) and value and parameter.shown:
             phrases.append(f"“{value}”")
     return ", ".join(phrase for phrase in phrases if phrase)

@@ -138,7 +138,7 @@ function LayLook({ picked, project }: Pick<ChosenProps, "picked" | "project">) {
     <>
       {lay.error && <span role="alert">{lay.error.message}</span>}
       <select
-        className="select select-sm text-field"
+        className="select select-sm text-field lay"
         aria-label="Lay passes on the chosen shots"
         value=""
         disabled={nothing || lay.isPending}
@@ -179,7 +179,7 @@ function Chosen({ picked, project, onClear }: ChosenProps) {
   return (
     <>
       {remove.error && <span role="alert">{remove.error.message}</span>}
-      <b style={{ fontWeight: 600 }}>{picked.length} chosen</b>
+      <b style={{ fontWeight: 600, whiteSpace: "nowrap" }}>{picked.length} chosen</b>
       <LayLook {...{ picked, project }} />
       <button type="button" className="plain" onClick={onClear}>
         None
