@@ -170,6 +170,11 @@ class LooksTest(OnAPass):
         shown = canvas.screenshot()
         common.get_by_role("switch").click()
         self.until(lambda: canvas.screenshot() != shown, True)
+        field = common.get_by_label("Mix")
+        field.fill("50")
+        field.press("Enter")
+        project = self.where().split("/shots/")[0]
+        self.until(lambda: self.ask(f"{project}/sheet")["sheet"]["passes"][0]["mix"], 0.5)
         common.get_by_role("button", name="to this shot alone").click()
         self.until(lambda: [each["name"] for each in self.sheet()["passes"]], ["Spotlight"])
         self.until(common.count, 0)

@@ -17,6 +17,8 @@ from calado.sheet.declare import Number, Unit, Values
 from calado.strips import each_strip
 
 LEAST_LENGTH_PX = 1.05
+#: how much of the line's axis is sheared at a time, in pixels
+BLOCK = 512
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
@@ -99,15 +101,36 @@ def smear(planes: Planes, length_px: float, angle_deg: float, place: tuple[int, 
     half = np.float32(max(length_px * max(abs(dx), abs(dy)) / 2, 0.5))
     if abs(slope) < 1e-6:
         return _smeared(planes, half, down=down)
-    count, high, wide = planes.shape
-    begin, across, along = (place[1], wide, high) if down else (place[0], high, wide)
-    ends = (slope * begin, slope * (begin + along), 0)
-    pad_low, pad_high = ceil(max(ends)) + 2, ceil(-min(ends)) + 2
-    long = across + pad_low + pad_high
-    level = np.empty((count, high, long) if down else (count, long, wide), np.float32)
-    _shift(planes, np.float32(slope), begin, pad_low, level, down=down)
+    begin = place[1] if down else place[0]
+    return _in_blocks(planes, half, slope, begin, down=down)
+
+
+def _in_blocks(planes: Planes, half: np.float32, slope: float, begin: int, *, down: bool) -> Planes:
+    """Shear, smear and shear back block by block: a long picture sheared whole would be mostly border."""
+    along, reach = planes.shape[1 if down else 2], ceil(half) + 2
     out = np.empty_like(planes)
-    _shift(_smeared(level, half, down=down), np.float32(-slope), begin, -pad_low, out, down=down)
+    for first in range(0, along, BLOCK):
+        last = min(first + BLOCK, along)
+        low, high = max(first - reach, 0), min(last + reach, along)
+        wide, inner = slice(low, high), slice(first - low, last - low)
+        if down:
+            made = _sheared(np.ascontiguousarray(planes[:, wide]), half, slope, begin + low, down=True)
+            out[:, first:last] = made[:, inner]
+        else:
+            made = _sheared(np.ascontiguousarray(planes[:, :, wide]), half, slope, begin + low, down=False)
+            out[:, :, first:last] = made[:, :, inner]
+    return out
+
+
+def _sheared(planes: Planes, half: np.float32, slope: float, begin: int, *, down: bool) -> Planes:
+    count, high, wide = planes.shape
+    across, along = (wide, high) if down else (high, wide)
+    pad = ceil(max(slope * begin, slope * (begin + along))) + 2
+    long = across + ceil(abs(slope) * along) + 5
+    level = np.empty((count, high, long) if down else (count, long, wide), np.float32)
+    _shift(planes, np.float32(slope), begin, pad, level, down=down)
+    out = np.empty_like(planes)
+    _shift(_smeared(level, half, down=down), np.float32(-slope), begin, -pad, out, down=down)
     return out
 
 

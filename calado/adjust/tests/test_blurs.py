@@ -1,6 +1,7 @@
 """The other blurs, checked against SciPy's convolution and against what a lens, a streak and a zoom must do."""
 
 from unittest import TestCase
+from unittest.mock import patch
 
 import cv2
 import numpy as np
@@ -113,6 +114,14 @@ class Motion(TestCase):
         np.testing.assert_allclose(
             render(planes, "inside", {"motion": {"length": 0.5, "angle": 90.0}}), planes, atol=2e-6
         )
+
+    def test_blocks_make_no_difference(self) -> None:
+        long = np.ascontiguousarray(np.tile(NOISE, (1, 1, 9)))
+        for angle in (20.0, 70.0):
+            planes = long if angle < 45 else np.ascontiguousarray(long.transpose(0, 2, 1))
+            made = smear(planes, 31, angle, (7, 3))
+            with patch("calado.adjust.blur.motion.BLOCK", 5000):
+                np.testing.assert_allclose(made, smear(planes, 31, angle, (7, 3)), atol=2e-4)
 
     def test_windows_agree_wherever_they_begin(self) -> None:
         whole = smear(np.ascontiguousarray(NOISE), 7, 33, (0, 0))

@@ -1,15 +1,19 @@
 /** The passes of the project: they run on every shot, after its own. */
 
 import { useQueryClient } from "@tanstack/react-query";
-import { api, asked, type ProjectDetail } from "../api/client";
+import { api, asked, type ProjectDetail, type Shot } from "../api/client";
 import { useProjectSheet } from "../api/queries";
 import { movePass } from "../bench/looks";
 import { useBench } from "../bench/store";
 import { BeadSwitch } from "../marks/marks";
+import { NumberField } from "../tray/NumberField";
+import { MIX } from "../tray/parameters";
 
 const PASS = "/api/projects/{project}/passes/{pass_id}";
 
-export function ProjectPasses({ project }: { readonly project: ProjectDetail }) {
+type Props = { readonly project: ProjectDetail; readonly shot: Shot };
+
+export function ProjectPasses({ project, shot }: Props) {
   const client = useQueryClient();
   const { data } = useProjectSheet(project.id);
   if (!data || data.sheet.passes.length === 0) return null;
@@ -44,6 +48,15 @@ export function ProjectPasses({ project }: { readonly project: ProjectDetail }) 
               .join("")}
           </p>
           <div className="verbs">
+            <span className="mix fader">
+              Mix
+              <NumberField
+                parameter={MIX}
+                value={pass.mix}
+                frame={shot}
+                onCommit={(mix) => void after(asked(api.PATCH(PASS, { ...path(pass.id), body: { mix } })))}
+              />
+            </span>
             <button type="button" className="word" onClick={() => void after(movePass("from-project", pass.id))}>
               to this shot alone
             </button>

@@ -35,7 +35,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
       >
         + start a pass…<span className="key">N</span>
       </button>
-      <ProjectPasses project={project} />
+      <ProjectPasses project={project} shot={shot} />
       <div style={{ flex: "1 0 0" }} />
       <Shelf shot={shot} />
     </aside>
