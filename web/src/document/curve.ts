@@ -31,14 +31,23 @@ export function without(points: CurvePoints, index: number): CurvePoints {
   return points.length > 2 ? points.filter((_, k) => k !== index) : points;
 }
 
+/** The slope at an end as the core has it: through three points, held so that the line stays monotone. */
+function endTangent(near: number, far: number, first: number, second: number): number {
+  const slope = ((2 * near + far) * first - near * second) / (near + far);
+  if (slope * first <= 0) return 0;
+  return first * second <= 0 && Math.abs(slope) > 3 * Math.abs(first) ? 3 * first : slope;
+}
+
 /** A line through points with the slopes of a monotone cubic (Fritsch and Carlson), for drawing alone. */
 export function drawn(points: CurvePoints, width: number, height: number): string {
   const x = (k: number) => xOf(points[k]) * width;
   const y = (k: number) => (1 - yOf(points[k])) * height;
   const slope = (k: number) => (y(k + 1) - y(k)) / (x(k + 1) - x(k));
+  const last = points.length - 1;
+  const wide = (k: number) => x(k + 1) - x(k);
   const tangent = (k: number) => {
-    if (k === 0) return slope(0);
-    if (k === points.length - 1) return slope(k - 1);
+    if (k === 0) return last > 1 ? endTangent(wide(0), wide(1), slope(0), slope(1)) : slope(0);
+    if (k === last) return last > 1 ? endTangent(wide(k - 1), wide(k - 2), slope(k - 1), slope(k - 2)) : slope(k - 1);
     const [a, b] = [slope(k - 1), slope(k)];
     if (a * b <= 0) return 0;
     const [h, i] = [x(k) - x(k - 1), x(k + 1) - x(k)];
