@@ -1,6 +1,6 @@
 """``python -m benchmarks.run``: all measurements of one run, as a table in Markdown."""
 
-from benchmarks import adjustments, core, export, mattes, screen
+from benchmarks import adjustments, core, export, mattes, read, screen
 from benchmarks.clock import Time
 
 
@@ -59,6 +59,7 @@ def main() -> None:
     print(f"\nOur picture and the plain one differ by {mean:.2f} codes on average, {most:.0f} at the 99.9 % rank.")
     _table("mattes, 1600 × 1067", "SciPy + OpenCV", floor, mattes.rows())
     _table("adjustments, outside an ellipse, 1600 × 1067", "NumPy + OpenCV, whole", floor, adjustments.rows())
+    _table("read from the picture", "NumPy + OpenCV", floor, read.rows())
     _export(export.figures())
     _screen(screen.seen(screen.REAL), screen.seen(screen.CONSTANT))
 

@@ -116,7 +116,7 @@ def _matte(options: argparse.Namespace) -> None:
         raise RequestError("A matte is written as PNG; name the output .png.", code="cli.format")
     where = where_of(sheet, region.id)
     assert where is not None  # it was just found
-    matte = Engine(tables=folder_tables(options.mattes)).matte(where, source.full())
+    matte = Engine(tables=folder_tables(options.mattes)).matte(source, where, source.full())
     codes = np.repeat(np.rint(matte * 65535).astype(np.uint16)[..., None], 3, axis=2)
     with still_writer(options.out, source.width, source.height, source.space, Target("png", 16)) as writer:
         writer.write(codes)

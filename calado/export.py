@@ -2,15 +2,23 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
 
 from calado.adjust.kind import Files, no_files
-from calado.errors import CaladoError
-from calado.media.write import Target, still_writer
+from calado.errors import CaladoError, MediaError
+from calado.media.write import Channels, Target, still_writer
 from calado.region.matte import Tables
 from calado.region.part import ALONE
-from calado.render.encode import file_codes, with_alpha
+from calado.region.solve.freed import AROUND, freed
+from calado.region.solve.store import SolvedStore
+from calado.region.where import Where
+from calado.render.encode import file_codes, share_codes, with_alpha
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
+from calado.window import Window
 
 BAND_PIXELS = 4_000_000
 EXPORT_CACHE_BYTES = 120 * 2**20
@@ -23,6 +31,74 @@ class Cancelled(CaladoError):
         super().__init__("The export was called off.", code="export.cancelled")
 
 
+def fits(what: Literal["picture", "matte", "cutout"], target: Target) -> None:
+    """Refuse a format that cannot hold what is to be written.
+
+    Raises
+    ------
+    MediaError
+        with what to choose instead.
+    """
+    if what == "cutout" and target.format not in ("png", "tiff"):
+        raise MediaError("A cut-out needs alpha: choose PNG or TIFF.", code="media.alpha")
+    if what == "matte" and target.format == "jpeg":
+        raise MediaError("A matte is written as PNG, TIFF or OpenEXR: JPEG would blur it.", code="media.format")
+    if what == "picture" and target.format == "exr":
+        raise MediaError("A picture is written as PNG, JPEG or TIFF; OpenEXR holds mattes.", code="media.format")
+
+
+def export_region(
+    source: Source,
+    order: Order,
+    where: Where,
+    what: Literal["matte", "cutout"],
+    path: Path,
+    target: Target,
+    progress: Callable[[float], bool] = lambda share: True,
+    tables: Tables = ALONE.table,
+    files: Files = no_files,
+    solved: SolvedStore | None = None,
+) -> None:
+    """Write a region at full size: its matte as grey, or the finished picture cut out by it, with straight alpha.
+
+    Where the region is read from the picture, the colours of the cut-out's edge are freed from the surround.
+
+    Raises
+    ------
+    Cancelled
+        when called off.
+    MediaError
+        when the file cannot be written, or its format holds no alpha.
+    """
+    fits(what, target)
+    engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved)
+    window = source.full()
+    rows = max(64, BAND_PIXELS // window.width)
+    kind: Channels = "grey" if what == "matte" else "alpha"
+    with still_writer(path, window.width, window.height, source.space, target, channels=kind) as writer:
+        for first in range(0, window.height, rows):
+            if not progress(first / window.height):
+                raise Cancelled
+            band = window.rows(first, min(first + rows, window.height))
+            writer.write(_region_rows(engine, source, order, where, what, band, target))
+    progress(1.0)
+
+
+def _region_rows(
+    engine: Engine, source: Source, order: Order, where: Where, what: str, band: Window, target: Target
+) -> NDArray[np.generic]:
+    matte = engine.matte(source, where, band)
+    if what == "matte":
+        return matte[..., None] if target.format == "exr" else share_codes(matte, target.bits)[..., None]
+    wide = band.grown(AROUND) if where.sees else band
+    planes = engine.picture(source, order, wide)
+    if where.sees:
+        rows, columns = band.inside(wide)
+        planes = np.ascontiguousarray(freed(planes, engine.matte(source, where, wide))[:, rows, columns])
+    left = engine.clear(source, order, band)
+    return with_alpha(file_codes(planes, source.space, target.bits), matte if left is None else matte * left)
+
+
 def export_still(
     source: Source,
     order: Order,
@@ -31,12 +107,13 @@ def export_still(
     progress: Callable[[float], bool] = lambda share: True,
     tables: Tables = ALONE.table,
     files: Files = no_files,
+    solved: SolvedStore | None = None,
 ) -> None:
     """Write the finished picture at full size to ``path``.
 
     ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False; ``tables`` gives the
-    sums of imported mattes, ``files`` imported colour tables. Where a pass cuts the picture clear, PNG and TIFF get an
-    alpha channel; a JPEG stands on black there.
+    sums of imported mattes, ``files`` imported colour tables, ``solved`` solved mattes, waited for. Where a pass cuts
+    the picture clear, PNG and TIFF get an alpha channel; a JPEG stands on black there.
 
     Raises
     ------
@@ -45,13 +122,15 @@ def export_still(
     MediaError
         when the file cannot be written.
     """
-    engine = Engine(EXPORT_CACHE_BYTES, tables, files)
+    engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved)
     window = source.full()
     rows = max(64, BAND_PIXELS // window.width)
     # a row tells whether any pass cuts the picture clear
     clear = engine.clear(source, order, window.rows(0, 1)) is not None
+    fits("picture", target)
     alpha = clear and target.format != "jpeg"
-    with still_writer(path, window.width, window.height, source.space, target, alpha=alpha) as writer:
+    kind: Channels = "alpha" if alpha else "colour"
+    with still_writer(path, window.width, window.height, source.space, target, channels=kind) as writer:
         for first in range(0, window.height, rows):
             if not progress(first / window.height):
                 raise Cancelled

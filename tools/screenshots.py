@@ -1,6 +1,5 @@
 """``make screenshots``: one current picture of each main view, from the demo, into ``docs/screenshots``."""
 
-from math import cos, sin
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
@@ -56,50 +55,49 @@ def _bench(page: Page) -> None:
     page.mouse.move(800, 560)
     _settled(page)
     _keep(page, "bench-lattice-dim")
-    page.keyboard.press("m")
-    _settled(page)
-    _keep(page, "bench-matte-dim")
     page.keyboard.press("v")
     page.keyboard.press("n")
     page.locator(".pair img").nth(27).wait_for()
     _keep(page, "start-pass-dim")
     page.keyboard.press("Escape")
+    _start(page, "calm-skin")
+    page.keyboard.press("m")
+    _settled(page)
+    page.mouse.move(800, 700)
+    _keep(page, "bench-matte-dim")
+    page.keyboard.press("v")
 
 
-def _drawing(page: Page) -> None:
-    """Keep a curve drawn by hand and a band of focus."""
-    page.get_by_role("button", name="Shot after").click()
-    page.get_by_role("heading", name="Dusk on the cobbles").wait_for()
-    for _ in range(2):
-        page.keyboard.press("]")
-        page.wait_for_timeout(300)
-    page.get_by_role("heading", name="Ticket booth").wait_for()
-    _settled(page)
-    _start(page, "tilt-focus")
-    page.mouse.move(760, 500)
-    _settled(page)
-    _keep(page, "bench-gradient-dim")
+def _read(page: Page) -> None:
+    """Keep a range over its distribution with its matte, and a found subject cut out."""
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "Dusk on the cobbles")
     page.keyboard.press("r")
-    page.get_by_role("radio", name="curve").click()
-    path = [(1090 + 96 * cos(k / 9), 370 + 118 * sin(k / 9)) for k in range(50)]
-    page.mouse.move(*path[0])
-    page.mouse.down()
-    for point in path[1:]:
-        page.mouse.move(*point)
-    _keep(page, "bench-drawing-dim")
-    page.mouse.up()
-    page.locator("[data-handle='Corner 1']").wait_for()
+    page.get_by_role("radio", name="luminance range").click()
+    page.mouse.click(1033, 241)
+    page.locator(".slope-field .whole[d^=M]").wait_for()
+    for name, share in (("Low", "46"), ("Low softness", "30")):
+        page.get_by_label(f"{name}, number", exact=True).fill(share)
+        page.keyboard.press("Enter")
+        _settled(page)
+    page.keyboard.press("m")
+    page.wait_for_timeout(1200)
     _settled(page)
-
-
-def _pull(page: Page, *points: tuple[float, float], steps: int = 3) -> None:
-    page.mouse.move(*points[0])
-    page.mouse.down()
-    for point in points[1:]:
-        page.mouse.move(*point, steps=steps)
-    page.mouse.up()
-    page.locator("[data-handle=Move]").wait_for()
+    page.mouse.move(735, 178)
+    _keep(page, "bench-range-dim")
+    page.keyboard.press("v")
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "The bench by the window")
+    page.keyboard.press("r")
+    page.get_by_role("button", name="find subjects, faces, text").click()
+    page.get_by_role("button", name="subject 1").click()
+    page.keyboard.press("c")
+    page.wait_for_timeout(1500)
+    page.locator("[data-refining]").wait_for(state="detached")
     _settled(page)
+    page.mouse.move(760, 560)
+    _keep(page, "bench-rough-dim")
+    page.keyboard.press("v")
 
 
 def _group(page: Page, group: str, wide: str = "") -> None:
@@ -239,7 +237,7 @@ def main() -> None:
             _loaded(page)
             _keep(page, "contact-sheet-dim")
             _bench(page)
-            _drawing(page)
+            _read(page)
             _controls(page)
             _jobs(page)
             _export(page)

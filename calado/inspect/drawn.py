@@ -28,7 +28,7 @@ class Scoped:
         window = look_window(self.source)
         if self.region is not None and self.order.sheet.region(self.region) is None:
             raise RequestError(f"There is no region “{self.region}” on the shelf.", code="render.region")
-        matte = matte_of(self.engine, self.order.sheet, self.region, window)
+        matte = matte_of(self.engine, self.source, self.order.sheet, self.region, window)
         if self.of == "source":
             return self.engine.source(self.source, window), matte
         return self.engine.picture(self.source, self.order, window), matte

@@ -76,7 +76,7 @@ def change_of(engine: Engine, source: Source, before: Sheet, after: Sheet, windo
     )
 
 
-def matte_of(engine: Engine, sheet: Sheet, region: str | None, window: Window) -> Matte | None:
+def matte_of(engine: Engine, source: Source, sheet: Sheet, region: str | None, window: Window) -> Matte | None:
     """Return a region's matte, or None for the whole picture."""
     where = where_of(sheet, region)
-    return None if where is None else engine.matte(where, window)
+    return None if where is None else engine.matte(source, where, window)

@@ -19,11 +19,15 @@ from calado.colour.spaces import ColourSpace
 from calado.errors import MediaError
 from calado.media.profiles import profile_of
 
-Format = Literal["png", "jpeg", "tiff"]
+Format = Literal["png", "jpeg", "tiff", "exr"]
+#: grey alone, colour, or colour with a straight fourth channel
+Channels = Literal["grey", "colour", "alpha"]
+_COUNT: dict[Channels, int] = {"grey": 1, "colour": 3, "alpha": 4}
 FORMATS: dict[Format, tuple[str, tuple[int, ...]]] = {
     "png": ("png", (8, 16)),
     "jpeg": ("jpg", (8,)),
     "tiff": ("tif", (8, 16)),
+    "exr": ("exr", (16, 32)),
 }
 
 #: never copied: they hold or point to a picture of the source, describe its file, or are set anew
@@ -74,7 +78,7 @@ class RowWriter:
         self._row = 0
 
     def write(self, codes: NDArray[np.generic]) -> None:
-        """Write rows of codes, shape (rows, W, 3), or 4 with alpha."""
+        """Write rows, shape (rows, W, 3), or 4 with alpha, or 1 of grey: codes, for OpenEXR shares 0…1."""
         last = self._row + codes.shape[0]
         if not self._file.write_scanlines(self._row, last, 0, np.ascontiguousarray(codes)):
             raise MediaError(f"The file could not be written: {self._file.geterror()}.", code="media.write")
@@ -83,14 +87,14 @@ class RowWriter:
 
 @contextmanager
 def still_writer(
-    path: Path, width: int, height: int, space: ColourSpace, target: Target, *, alpha: bool = False
+    path: Path, width: int, height: int, space: ColourSpace, target: Target, *, channels: Channels = "colour"
 ) -> Iterator[RowWriter]:
     """Yield a writer of rows; the file gets its name when all rows are written, and none if anything fails.
 
-    With ``alpha`` rows have a fourth, straight channel.
+    ``channels`` tells what a row has for each pixel.
     """
     part = path.with_name(f".{path.stem}.part.{target.extension}")
-    spec = _spec(width, height, space, target, channels=4 if alpha else 3)
+    spec = _spec(width, height, space, target, channels=_COUNT[channels])
     file = oiio.ImageOutput.create(str(part))
     if file is None or not file.open(str(part), spec):
         raise MediaError(f"The file could not be begun: {oiio.geterror()}.", code="media.write")
@@ -108,12 +112,16 @@ def still_writer(
 
 
 def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channels: int) -> oiio.ImageSpec:
-    spec = oiio.ImageSpec(width, height, channels, "uint8" if target.bits == 8 else "uint16")
+    types = {8: "uint8", 16: "uint16"} if target.format != "exr" else {16: "half", 32: "float"}
+    spec = oiio.ImageSpec(width, height, channels, types[target.bits])
     if channels == 4:
         # the colours are as they are, not multiplied by their alpha
         spec.attribute("oiio:UnassociatedAlpha", 1)
     if target.keep_metadata_of is not None:
         _copy_metadata(target.keep_metadata_of, spec)
+    if channels == 1:  # a share is no colour
+        spec.attribute("Orientation", 1)
+        return spec
     profile = np.frombuffer(profile_of(space), np.uint8)
     spec.attribute("ICCProfile", oiio.TypeDesc(f"uint8[{profile.size}]"), profile)
     if target.format == "jpeg":

@@ -1,7 +1,8 @@
 """A region's matte: its parts joined in order, then refined, then without the pieces that were dropped."""
 
 import threading
-from collections.abc import Callable, Hashable
+from collections.abc import Callable
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +13,10 @@ from calado.region.kinds import PARTS
 from calado.region.part import ALONE, Near
 from calado.region.pieces import Found, apply_drops, drops, find_pieces, small_window
 from calado.region.refine.registry import acts, reach_px, refined
+from calado.region.seen import Keep, Seen, keep_nothing
+from calado.region.solve.edge import band_of, edge_solving, with_edge
+from calado.region.solve.rough import ALPHA_SIDE, solving_window
+from calado.region.solve.solved import Solved, solved_now
 from calado.region.where import Where, alone
 from calado.sheet.models import Part, Region
 from calado.window import Window
@@ -21,8 +26,26 @@ Table = NDArray[np.float64]
 LAST = 3
 #: gives the sums of an imported picture by the hash of its content
 Tables = Callable[[str], Table]
-#: gives what was made for a key, or makes it
-Keep = Callable[[Hashable, Callable[[], Matte]], Matte]
+
+
+class LastDrawn:
+    """The mattes of the outlines and strokes drawn last: where one is changed a little, little is made anew."""
+
+    def __init__(self) -> None:
+        self._held: dict[tuple[str, str, Window], tuple[Part, Matte]] = {}
+        self._lock = threading.Lock()
+
+    def made(self, part: Part, window: Window, near: Near) -> Matte:
+        """Return a part's matte, shape (H, W)."""
+        name = (part.id, near.seen.key if near.seen else "", window)
+        with self._lock:
+            before = self._held.get(name)
+        made = part_matte(part, window, near) if before is None else _mended(*before, part, window, near)
+        with self._lock:
+            self._held[name] = (part, made)
+            while len(self._held) > LAST:
+                del self._held[next(iter(self._held))]
+        return made
 
 
 def part_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
@@ -33,27 +56,37 @@ def part_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return matte if part.opacity == 1 else matte * np.float32(part.opacity)
 
 
+@dataclass(frozen=True, eq=False)
 class Mattes:
-    """Makes mattes of regions. ``keep`` lets a caller keep what was made, by value."""
+    """Makes mattes of regions on one picture.
 
-    def __init__(self, tables: Tables = ALONE.table, keep: Keep = lambda key, make: make()) -> None:
-        self._tables = tables
-        self._keep = keep
-        self._last: dict[tuple[str, Window], tuple[Part, Matte]] = {}
-        self._lock = threading.Lock()
+    ``seen(where)`` gives the picture that a region is read from, ``keep`` keeps what was made, by value; ``solved`` is
+    where solved mattes come from.
+    """
+
+    tables: Tables = ALONE.table
+    keep: Keep = keep_nothing
+    seen: Callable[[Where], Seen | None] = lambda where: None
+    solved: Solved = solved_now
+    last: LastDrawn = field(default_factory=LastDrawn)
 
     def of(self, where: Where, window: Window) -> Matte:
         """Return the finished matte of a region, shape (H, W). Not to be written to."""
-        return self._keep(("region", where.key, window), lambda: self._finished(where, window))
+        return self.keep(("region", where.key, self._picture(where), window), lambda: self._finished(where, window))
 
     def refined(self, where: Where, window: Window) -> Matte:
         """Return the matte before pieces are dropped, shape (H, W). Not to be written to."""
-        return self._keep(("refined", where.key, window), lambda: self._refined(where, window))
+        return self.keep(("refined", where.key, self._picture(where), window), lambda: self._refined(where, window))
 
     def pieces(self, where: Where, window: Window) -> list[Found]:
         """Return the islands and holes of a region, the dropped ones among them, the largest first."""
         small = small_window(window)
         return find_pieces(self.refined(where, small), small, where.region.dropped)
+
+    def _picture(self, where: Where) -> str:
+        """Return what names the picture, for a region that is read from it."""
+        seen = self.seen(where) if where.sees else None
+        return seen.key if seen else ""
 
     def _finished(self, where: Where, window: Window) -> Matte:
         matte = self.refined(where, window)
@@ -66,18 +99,37 @@ class Mattes:
     def _refined(self, where: Where, window: Window) -> Matte:
         values = where.region.refine
         if not acts(values):
-            return self._joined(where, window)
+            return self._edged(where, window)
         # outlines go on beyond the picture, so a region that grows comes in from there
         wide = window.beyond(reach_px(values, window.pixel))
         rows, columns = window.inside(wide)
-        return np.ascontiguousarray(refined(self._joined(where, wide), values, window.pixel)[rows, columns])
+        return np.ascontiguousarray(refined(self._edged(where, wide), values, window.pixel)[rows, columns])
+
+    def _edged(self, where: Where, window: Window) -> Matte:
+        """Return the joined parts with the edge resolved anew where the band says so."""
+        matte = self._joined(where, window)
+        if not where.region.band:
+            return matte
+        band = band_of(where.region.band, window)
+        if not band.any():
+            return matte
+        near = self._near(where)
+        whole = self._joined(where, solving_window(window, ALPHA_SIDE))
+        solving = edge_solving(where.region.id, where.region.band, whole, window, near)
+        return with_edge(matte, solving.laid(window, near), band)
+
+    def _near(self, where: Where) -> Near:
+        def below(lower: str, window: Window) -> Matte:
+            return self.of(where.lower(lower), window)
+
+        return Near(below, self.tables, self.seen(where), where.region.id, self.solved)
 
     def _joined(self, where: Where, window: Window) -> Matte:
         """Return the parts that are on, folded in order from nothing.
 
         A region that starts by *subtract* or *intersect* starts from the whole picture, which is what it says.
         """
-        near = Near(lambda lower, wide: self.of(where.lower(lower), wide), self._tables)
+        near = self._near(where)
         folded: Matte | None = None
         for part in where.region.parts:
             if not part.on:
@@ -92,25 +144,24 @@ class Mattes:
 
     def _part(self, part: Part, where: Where, window: Window, near: Near) -> Matte:
         own = part.model_dump_json(exclude={"id", "join", "on"})
-        below = where.key if PARTS[part.kind].reference("region") else ""
-        return self._keep(("part", own, below, window), lambda: self._made(part, window, near))
-
-    def _made(self, part: Part, window: Window, near: Near) -> Matte:
-        """Return a part's matte; where an outline was moved a little, only what that can change is made anew."""
-        if not part.points:
-            return part_matte(part, window, near)
-        with self._lock:
-            before = self._last.get((part.id, window))
-        made = part_matte(part, window, near) if before is None else _mended(*before, part, window, near)
-        with self._lock:
-            self._last[(part.id, window)] = (part, made)
-            while len(self._last) > LAST:
-                del self._last[next(iter(self._last))]
-        return made
+        kind = PARTS[part.kind]
+        below = where.key if kind.reference("region") else ""
+        of = kind.sees(part)
+        picture = near.seen.name("incoming" if of == "incoming" else "source") if near.seen and of else ""
+        below = f"{self._picture(where)} {below}" if below else picture
+        drawn = part.points or part.strokes
+        return self.keep(
+            ("part", own, below, window),
+            lambda: self.last.made(part, window, near) if drawn else part_matte(part, window, near),
+        )
 
 
 def _mended(old: Part, matte: Matte, part: Part, window: Window, near: Near) -> Matte:
     alike = old.kind == part.kind and old.complement == part.complement and old.opacity == part.opacity
+    if alike and not part.complement and part.opacity == 1:
+        made = matte.copy()
+        if PARTS[part.kind].went_on_into(made, old, part, window, near):
+            return made
     box = PARTS[part.kind].changed(old, part) if alike else None
     if box is None:
         return part_matte(part, window, near)

@@ -9,6 +9,7 @@ nearest edge and r its half diagonal, those at most d + 2r from its middle. Whic
 result, so strips, crops and the whole agree.
 """
 
+from dataclasses import replace
 from math import cos, pi, sin
 
 import numba as nb
@@ -16,9 +17,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, FEATHERS, PROFILE, Box, Near, PartKind, Points, edge_of
+from calado.region.chords import flattened
+from calado.region.moved import changed_box
+from calado.region.part import ALONE, FEATHERS, PROFILE, Near, PartKind, Points, edge_of
 from calado.region.profile import matte_at
-from calado.sheet.models import Corner, Part
+from calado.sheet.models import Part
 from calado.strips import each_strip
 from calado.window import Window
 
@@ -231,52 +234,6 @@ def outline_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return out
 
 
-def changed_box(old: Part, new: Part) -> Box | None:
-    """Return the box (left, top, right, bottom), in picture heights, in which two outlines' mattes can differ.
-
-    A place beyond the reach of every side that changed has the same nearest side within its reach, and is as often
-    crossed: the old and the new sides together close on themselves. None where the outlines are not alike enough.
-    """
-    if len(old.points) != len(new.points) or old.values != new.values:
-        return None
-    count = len(new.points)
-    moved = [k for k in range(count) if old.points[k] != new.points[k]]
-    near = {(k + by) % count for k in moved for by in (-1, 0, 1)}
-    ends = [_reaches(points[k]) for k in near for points in (old.points, new.points)]
-    if not ends:
-        return (0.0, 0.0, 0.0, 0.0)
-    sides = np.concatenate(ends)
-    reach = max(POLYGON.number(new.values, "feather_in"), POLYGON.number(new.values, "feather_out"))
-    low, high = sides.min(axis=0) - reach, sides.max(axis=0) + reach
-    return (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
-
-
-def _reaches(point: Corner) -> NDArray[np.float64]:
-    """Return a point and its handles' ends: a cubic lies within the hull of its four."""
-    at = np.array(point[:2])
-    return np.stack([at, at + point[2:4], at + point[4:6]]) if len(point) > 2 else at[None]
-
-
-def flattened(points: Points, tolerance: float) -> NDArray[np.float64]:
-    """Return the corners, shape (N, 2), of a polygon that follows an outline within ``tolerance``.
-
-    A cubic cut into n equal chords is left by at most (6/8)·M/n², with M the larger of its two second differences:
-    a chord misses by h²/8 times the second derivative, which is at most 6·M.
-    """
-    handled = np.array([[*point, *([0.0] * (6 - len(point)))] for point in points])
-    start, end = handled[:, :2], np.roll(handled[:, :2], -1, axis=0)
-    out, into = handled[:, 4:6], np.roll(handled[:, 2:4], -1, axis=0)
-    cubics = np.stack([start, start + out, end + into, end], axis=1)
-    bends = np.hypot(*np.moveaxis(np.diff(cubics, n=2, axis=1), 2, 0)).max(axis=1)
-    straight = ~(out.any(axis=1) | into.any(axis=1))
-    chords = np.where(straight, 1, np.maximum(1, np.ceil(np.sqrt(0.75 * bends / tolerance)))).astype(int)
-    which = np.repeat(np.arange(len(points)), chords)
-    t = (np.arange(len(which)) - np.repeat(np.cumsum(chords) - chords, chords)) / chords[which]
-    s = 1 - t
-    weights = np.stack([s**3, 3 * s * s * t, 3 * s * t * t, t**3], axis=1)
-    return np.ascontiguousarray(np.einsum("nk,nkc->nc", weights, cubics[which]))
-
-
 def _mapped(part: Part, scale: float, shift: float) -> Part:
     """Return the outline under x → scale · x + shift, its handles with it."""
     points = tuple(
@@ -329,19 +286,14 @@ POLYGON = PartKind(
     place=_soft,
     corners=_corners,
 )
-CURVE = PartKind(
+CURVE = replace(
+    POLYGON,
     id="curve",
     name="Curve",
-    parameters=(*FEATHERS, PROFILE),
     glyph="curve",
     handles="curve",
     noun="curve",
-    points=True,
     handled=True,
     says="A closed curve through points with handles, as drawn by hand.",
-    matte=outline_matte,
-    changed=changed_box,
-    mapped=_mapped,
-    place=_soft,
     corners=_round,
 )

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,6 +10,8 @@ from numpy.typing import NDArray
 from calado.arrays import Matte
 from calado.errors import SheetError
 from calado.region.profile import PROFILES
+from calado.region.seen import Seen
+from calado.region.solve.solved import Solved, solved_now
 from calado.sheet.declare import Choice, Declaration, Number, Option, PartDeclaration, Unit, Value, Values
 from calado.sheet.models import Corner, Part
 from calado.window import Window
@@ -59,13 +62,30 @@ def _no_file(digest: str) -> NDArray[np.float64]:
 
 @dataclass(frozen=True)
 class Near:
-    """What a part may ask of its surroundings: the matte of another region, and an imported picture's sums.
+    """What a part may ask of its surroundings: the matte of another region, an imported picture's sums, the picture.
 
-    ``table(digest)`` gives the summed values of the picture, shape (H + 1, W + 1), from 0 at its corner.
+    ``table(digest)`` gives the summed values of the imported picture, shape (H + 1, W + 1), from 0 at its corner;
+    ``name`` is the id of the region that is made.
     """
 
     region: Callable[[str, Window], Matte] = _no_region
     table: Callable[[str], NDArray[np.float64]] = _no_file
+    seen: Seen | None = None
+    name: str = ""
+    solved: Solved = solved_now
+
+    @property
+    def picture(self) -> Seen:
+        """The picture that is read.
+
+        Raises
+        ------
+        SheetError
+            where there is none.
+        """
+        if self.seen is None:
+            raise SheetError("This region is read from a picture, and there is none here.", code="sheet.picture")
+        return self.seen
 
 
 #: nothing is near
@@ -80,8 +100,12 @@ class PartKind(PartDeclaration):
     picture. ``mapped(part, scale, shift)`` gives the part after x → scale · x + shift, for a mirror and for a frame of
     another shape, or None where that has no meaning;
     ``changed(old, new)`` tells in which box the two parts' raw mattes can differ, a pixel aside, or None where
-    anything may; ``fitted(path)`` gives the values of a part scribbled round something, for kinds that can be drawn so;
-    ``place(aspect)`` the values of a new part on a picture ``aspect`` heights wide, ``corners(aspect)`` its points.
+    anything may; ``went_on_into(out, old, new, window, near)`` adds to an older part's raw matte what the newer has
+    more, where that is all; ``fitted(path)`` gives the values of a part scribbled round something, for kinds that can
+    be drawn so;
+    ``place(aspect)`` the values of a new part on a picture ``aspect`` heights wide, ``corners(aspect)`` its points;
+    ``sees(part)`` tells which picture it reads, or "" for none; ``taken(part, sample)`` gives the part with a sample
+    taken from the picture; ``told(part)`` says in a few words what it lets through.
     """
 
     matte: Callable[[Part, Window, Near], Matte] = lambda part, window, near: _missing()
@@ -90,6 +114,10 @@ class PartKind(PartDeclaration):
     mapped: Callable[[Part, float, float], Part | None] = lambda part, scale, shift: None
     fitted: Callable[[Points], dict[str, Value]] | None = None
     changed: Callable[[Part, Part], Box | None] = lambda old, new: None
+    went_on_into: Callable[[Matte, Part, Part, Window, Near], bool] = lambda out, old, new, window, near: False
+    sees: Callable[[Part], str] = lambda part: ""
+    taken: Callable[[Part, Any], Part] | None = None
+    told: Callable[[Part], str] = lambda part: ""
 
 
 def _missing() -> Matte:

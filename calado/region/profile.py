@@ -22,7 +22,8 @@ _BELL_SCALE = BELL_SIGMAS / sqrt(2)
 
 
 @nb.njit("float32(float32, int64)", nogil=True, cache=True, inline="never")
-def _shape(t: float, profile: int) -> float:
+def falling(t: float, profile: int) -> float:
+    """Return the profile at share ``t`` of the way from nothing to whole."""
     if profile == 0:
         return t * t * (nb.float32(3) - nb.float32(2) * t)
     if profile == 1:
@@ -43,4 +44,4 @@ def matte_at(d: float, feather_in: float, feather_out: float, pixel: float, prof
         return nb.float32(1)
     # between one and two pixels the profile takes over from plain coverage without a jump
     blend = min(max(band / pixel - nb.float32(1), nb.float32(0)), nb.float32(1))
-    return t + blend * (_shape(t, profile) - t)
+    return t + blend * (falling(t, profile) - t)

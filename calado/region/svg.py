@@ -20,10 +20,10 @@ import svgelements
 from numpy.typing import NDArray
 
 from calado.errors import SheetError
+from calado.region.chords import flattened
 from calado.region.contours import Contour
 from calado.region.fit import fit_closed
 from calado.region.kinds import PARTS
-from calado.region.outline import flattened
 from calado.region.part import Points
 from calado.region.refine.registry import acts
 from calado.region.superellipse import quadrant

@@ -9,7 +9,7 @@ from calado.region.contours import Contour
 from calado.region.tracing import MARGIN, tracing_window
 from calado.region.where import Where
 from calado.render.engine import Engine
-from calado.window import Window
+from calado.render.source import Source
 
 Places = NDArray[np.float64]
 
@@ -33,10 +33,10 @@ def unrolled(line: Contour, along: NDArray[np.float64], smooth: float) -> tuple[
     return at(along), np.stack([-tangents[:, 1], tangents[:, 0]], axis=1)
 
 
-def outward(engine: Engine, where: Where, whole: Window, points: Places, normals: Places) -> Places:
+def outward(engine: Engine, source: Source, where: Where, points: Places, normals: Places) -> Places:
     """Return the normals turned to where the matte falls, judged over all of them together."""
-    window = tracing_window(whole).beyond(MARGIN)
-    matte = engine.mattes.of(where, window)
+    window = tracing_window(source.full()).beyond(MARGIN)
+    matte = engine.matte(source, where, window)
     away = 1.5 * window.pixel
     corner = np.array([window.left, window.top])
     out, into = (read_evenly(matte, (points + side * away * normals) / window.pixel - corner) for side in (1, -1))

@@ -13,10 +13,12 @@ Array = TypeVar("Array", bound=np.ndarray)
 class ArrayCache:
     """Keeps arrays by the value of all they depend on; safe to share between threads.
 
-    What it hands out is read-only: two requests may hold the same array.
+    What it hands out is read-only: two requests may hold the same array. ``passing()`` counts what was made with
+    something that does not last; an array during whose making it rises is not kept.
     """
 
-    def __init__(self, limit_bytes: int) -> None:
+    def __init__(self, limit_bytes: int, passing: Callable[[], int] = lambda: 0) -> None:
+        self._passing = passing
         self._limit = limit_bytes
         self._held: OrderedDict[Hashable, np.ndarray] = OrderedDict()
         self._bytes = 0
@@ -40,8 +42,10 @@ class ArrayCache:
         found = self.find(key)
         if found is not None:
             return found  # type: ignore[return-value]
+        before = self._passing()
         made = make()
-        self._keep(key, made)
+        if self._passing() == before:
+            self._keep(key, made)
         return made
 
     def _keep(self, key: Hashable, array: np.ndarray) -> None:

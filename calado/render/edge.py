@@ -40,7 +40,7 @@ def edge_profile(
     RequestError
         when the region has no edge in the frame.
     """
-    lines = outlines(engine.mattes, where, source.full())
+    lines = outlines(engine.mattes(source), where, source.full())
     if not lines:
         raise RequestError("This region has no edge in the frame.", code="render.edgeless")
     place = np.array(at) / source.height
@@ -48,7 +48,7 @@ def edge_profile(
     index = int(np.hypot(*(line.points - place).T).argmin())
     steps = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line.points, axis=0).T))])
     points, normals = unrolled(line, np.array([steps[index] / steps[-1]]), 3.0 / source.height)
-    normals = outward(engine, where, source.full(), points, normals)
+    normals = outward(engine, source, where, points, normals)
     centre = points[0] * source.height
     offsets = np.linspace(-reach, reach, SAMPLES)
     places = centre + offsets[:, None] * normals[0]
@@ -65,7 +65,7 @@ def edge_profile(
         round(float(centre[0]), 2),
         round(float(centre[1]), 2),
         reach,
-        told(engine.matte(where, window)),
+        told(engine.matte(source, where, window)),
         told(signal_of(engine.source(source, window), source.space)),
         told(signal_of(engine.picture(source, order, window), source.space)),
     )

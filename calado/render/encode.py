@@ -95,6 +95,12 @@ def _rows(planes: Planes, matrix: NDArray[np.float32], table: Codes) -> Codes:
     return out
 
 
+def share_codes(shares: NDArray[np.float32], bits: int) -> NDArray[np.unsignedinteger]:
+    """Return shares 0…1 as codes of 8 or 16 bits, 1 the highest."""
+    kind = np.uint8 if bits == 8 else np.uint16
+    return np.rint(np.clip(shares, 0, 1) * np.iinfo(kind).max).astype(kind)
+
+
 def with_alpha(codes: NDArray[np.unsignedinteger], left: NDArray[np.float32]) -> NDArray[np.unsignedinteger]:
     """Return codes, shape (H, W, 4), with straight alpha; what is quite gone has no colour either."""
     top = np.iinfo(codes.dtype).max

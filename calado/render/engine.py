@@ -14,8 +14,10 @@ import numpy as np
 from calado.adjust.facts import Facts
 from calado.adjust.kind import Files, RingPlan, no_files
 from calado.arrays import Matte, Planes
-from calado.region.matte import Mattes, Tables
+from calado.region.matte import LastDrawn, Mattes, Tables
 from calado.region.part import ALONE
+from calado.region.seen import Seen
+from calado.region.solve.store import SolvedStore
 from calado.region.stroke import stroked
 from calado.region.tracing import outlines
 from calado.region.where import Where
@@ -43,14 +45,22 @@ class Order:
 class Engine:
     """Renders windows of sources. Safe to share between threads; results do not depend on what is cached.
 
-    ``tables`` gives the sums of imported mattes by their hash, ``files`` imported colour tables.
+    ``tables`` gives the sums of imported mattes by their hash, ``files`` imported colour tables; ``solved`` is where
+    solved mattes come from: by default they are waited for.
     """
 
     def __init__(
-        self, cache_bytes: int = DEFAULT_CACHE_BYTES, tables: Tables = ALONE.table, files: Files = no_files
+        self,
+        cache_bytes: int = DEFAULT_CACHE_BYTES,
+        tables: Tables = ALONE.table,
+        files: Files = no_files,
+        solved: SolvedStore | None = None,
     ) -> None:
-        self._cache = ArrayCache(cache_bytes)
-        self.mattes = Mattes(tables, self._cache.get)
+        self.solved = solved or SolvedStore()
+        # what was made with a coarse matte is not kept: the fine one may be there at any time
+        self._cache = ArrayCache(cache_bytes, lambda: self.solved.handed_coarse)
+        self._tables = tables
+        self._drawn = LastDrawn()
         self._files = files
         self._last: dict[str, tuple[str, ...]] = {}
         self._lock = threading.Lock()
@@ -76,15 +86,36 @@ class Engine:
         """Return the untouched picture in a window, shape (3, H, W), linear light. Not to be written to."""
         return self._cache.get(("source", source.key, window), lambda: source.planes(window))
 
-    def matte(self, where: Where, window: Window) -> Matte:
+    def mattes(self, source: Source) -> Mattes:
+        """Return what makes mattes of regions on a source."""
+        return Mattes(self._tables, self._cache.get, lambda where: self.seen(source, where), self.solved, self._drawn)
+
+    def seen(self, source: Source, where: Where) -> Seen:
+        """Return the picture that a region is read from: the source, and what comes into its pass."""
+        sheets = (*where.before, EMPTY_SHEET, EMPTY_SHEET)
+        order = Order(sheets[0], sheets[1])
+        return Seen(
+            source.key,
+            where.before_key if "incoming" in where.sees else "",
+            source.space,
+            lambda window: self.source(source, window),
+            lambda window: self._incoming(source, order, window),
+            self._cache.get,
+        )
+
+    def matte(self, source: Source, where: Where, window: Window) -> Matte:
         """Return a region's matte in a window, shape (H, W). Not to be written to."""
-        return self.mattes.of(where, window)
+        return self.mattes(source).of(where, window)
 
     def clear(self, source: Source, order: Order, window: Window) -> Matte | None:
         """Return how much of each pixel is left in the picture, shape (H, W), or None where all of all is."""
         left: Matte | None = None
         for plan in self._plans(source, order):
-            matte = self.matte(plan.where, window) if plan.where else np.ones((window.height, window.width), np.float32)
+            matte = (
+                self.matte(source, plan.where, window)
+                if plan.where
+                else np.ones((window.height, window.width), np.float32)
+            )
             for side, weight in ((plan.inside, matte), (plan.outside, np.float32(1) - matte)):
                 if side.clear:
                     kept = np.float32(1) - np.float32(plan.mix * side.clear) * weight
@@ -98,21 +129,28 @@ class Engine:
     def _plans(self, source: Source, order: Order) -> tuple[PassPlan, ...]:
         return plan_sheets((order.sheet, order.project), source.space, order.exaggerate, self._files)
 
+    def _incoming(self, source: Source, order: Order, window: Window) -> Planes:
+        """Return what comes into a pass: kept whole, as every key on it asks for it."""
+        plans = self._plans(source, order)
+        wide = window.grown(reach_of(plans, window))
+        rows, columns = window.inside(wide)
+        return np.ascontiguousarray(self._before(source, plans, wide)[:, rows, columns])
+
     def _openings(self, source: Source, window: Window) -> Openings:
         return Openings(
-            lambda where: self.matte(where, window),
-            lambda where, ring: self._ring(where, ring, window),
+            lambda where: self.matte(source, where, window),
+            lambda where, ring: self._ring(source, where, ring, window),
             lambda: self.source(source, window),
             source.space,
             self.facts(source),
         )
 
-    def _ring(self, where: Where, ring: RingPlan, window: Window) -> Matte:
+    def _ring(self, source: Source, where: Where, ring: RingPlan, window: Window) -> Matte:
         def make() -> Matte:
-            lines = outlines(self.mattes, where, window, ring.offset + ring.width / 2)
+            lines = outlines(self.mattes(source), where, window, ring.offset + ring.width / 2)
             return stroked(lines, ring.width, ring.dash, window)
 
-        return self._cache.get(("ring", where.key, ring, window), make)
+        return self._cache.get(("ring", source.key, where.key, ring, window), make)
 
     def _unchanged(self, source: Source, plans: tuple[PassPlan, ...]) -> int:
         """Return how many passes at the start are as they were when this source was last rendered."""

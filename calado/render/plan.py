@@ -104,17 +104,19 @@ def plan_sheets(
     for number, sheet in enumerate(sheets):
         for each in sheet.passes:
             factor = 4.0 if number == 0 and each.id == exaggerate else 1.0
-            plan = _plan_pass(each, sheet, space, factor, files)
+            plan = _plan_pass(each, sheet, sheets[:number], space, factor, files)
             if plan is not None:
                 plans.append(plan)
     return tuple(plans)
 
 
-def _plan_pass(each: Pass, sheet: Sheet, space: ColourSpace, factor: float, files: Files) -> PassPlan | None:
+def _plan_pass(
+    each: Pass, sheet: Sheet, below: tuple[Sheet, ...], space: ColourSpace, factor: float, files: Files
+) -> PassPlan | None:
     strength = each.strength * factor
     if not each.on or each.mix == 0 or strength == 0:
         return None
-    where = where_of(sheet, each.region)
+    where = where_of(sheet, each.region, each.id, below)
     inside = _plan_side(each.inside, strength, space, files)
     outside = SidePlan() if where is None else _plan_side(each.outside, strength, space, files)
     if not inside.acts and not outside.acts:

@@ -14,13 +14,14 @@ import numpy as np
 
 from calado.arrays import Codes
 from calado.errors import RequestError
+from calado.region.solve.freed import freed
 from calado.region.tracing import outlines
 from calado.region.where import Where
 from calado.render.along import Places, outward, unrolled
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
-from calado.render.views import matte_view
+from calado.render.views import Place, cutout_view, matte_view
 from calado.window import window_of_rectangle
 
 GAP = 24
@@ -84,7 +85,7 @@ def ribbon(engine: Engine, source: Source, order: Order, where: Where, cut: Cut)
     """
     if not (0 < cut.width <= MAX_SIDE and 0 < cut.half <= MAX_SIDE // 4 and 0.25 <= cut.zoom <= 16):
         raise RequestError(f"A ribbon has at most {MAX_SIDE} columns. Ask for less.", code="render.size")
-    lines = outlines(engine.mattes, where, source.full())
+    lines = outlines(engine.mattes(source), where, source.full())
     if not lines:
         raise RequestError("This region has no edge in the frame.", code="render.edgeless")
     per_height = source.height * cut.zoom
@@ -102,7 +103,7 @@ def ribbon(engine: Engine, source: Source, order: Order, where: Where, cut: Cut)
         columns = slice(first - cut.start, last - cut.start)
         along = (np.arange(first, last) - stretch.start + 0.5) / stretch.length
         points, normals = unrolled(line, along, SMOOTH_PX / source.height)
-        normals = outward(engine, where, source.full(), points, normals)
+        normals = outward(engine, source, where, points, normals)
         codes[:, columns] = _strip(engine, source, order, where, cut, points * source.height, normals)
         places[columns] = points * source.height
     return Ribbon(codes, at - GAP, tuple(stretches), places[EVERY // 2 :: EVERY])
@@ -119,11 +120,16 @@ def _strip(
     sides = (float(left), float(top), float(max(right - left, 1)), float(max(bottom - top, 1)))
     window = window_of_rectangle((source.width, source.height), 1.0, sides)
     if cut.of == "matte":
-        codes = matte_view(engine.matte(where, window))
+        codes = matte_view(engine.matte(source, where, window))
     elif cut.of == "source":
         codes = screen_codes(engine.source(source, window), source.space)
     else:
-        codes = screen_codes(engine.picture(source, order, window), source.space)
+        planes = engine.picture(source, order, window)
+        if cut.of == "cutout":
+            matte = engine.matte(source, where, window)
+            codes = cutout_view(screen_codes(freed(planes, matte), source.space), matte, "grey", Place(0, 0))
+        else:
+            codes = screen_codes(planes, source.space)
     out = np.empty((2 * cut.half, len(points), 3), np.uint8)
     corner = points - np.array([window.left, window.top])
     _sample(codes, np.ascontiguousarray(corner), np.ascontiguousarray(normals), cut.half, cut.zoom, out)

@@ -50,7 +50,7 @@ class Softness:
 
 def edge_softness(engine: Engine, source: Source, where: Where) -> Softness:
     """Return the softness of the untouched picture's edge along a region's outline."""
-    lines = outlines(engine.mattes, where, source.full())
+    lines = outlines(engine.mattes(source), where, source.full())
     total = sum(line.length for line in lines)
     if total == 0:
         return Softness(None, 0)

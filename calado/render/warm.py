@@ -17,9 +17,18 @@ from calado.render.ribbon import Cut, ribbon
 from calado.render.source import source_of
 from calado.render.views import VIEWS
 from calado.sheet.declare import Number, Value
-from calado.sheet.models import Part, Pass, Region, Sheet
+from calado.sheet.models import Part, Pass, Region, Sample, Sheet, Stroke
 
 SIZE = (3, 160, 240)
+STROKES = (
+    Stroke(way=(0.3, 0.5, 1.0, 0.6, 0.5, 1.0), size=0.1),
+    Stroke(way=(0.3, 0.5, 0.5, 0.6, 0.6, 0.8), size=0.1, flow=0.5, pen="flow"),
+    Stroke(way=(1.2, 0.2, 1.0, 1.3, 0.8, 1.0), size=0.1, does="take", similar=20.0),
+)
+SAMPLES = (
+    Sample(x=0.5, y=0.5, lightness=0.9, a=0.0, b=0.0),
+    Sample(x=0.7, y=0.5, does="take", lightness=0.2, a=0.0, b=0.1),
+)
 _GREYS = np.linspace(0, 1, 3, dtype=np.float32)
 CUBE = Table(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], axis=-1), (0.0,) * 3, (1.0,) * 3)
 
@@ -27,12 +36,19 @@ CUBE = Table(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], 
 def warm() -> None:
     """Render a tiny picture of each depth with every adjustment, in every view, enlarged and reduced."""
     parts = tuple(
-        Part(id=kind.id, kind=kind.id, values={**kind.place(1.5), **_file(kind)}, points=kind.corners(1.5))
+        Part(
+            id=kind.id,
+            kind=kind.id,
+            values={**kind.place(1.5), **_file(kind)},
+            points=kind.corners(1.5),
+            strokes=STROKES if kind.strokes else (),
+            samples=SAMPLES if kind.samples else (),
+        )
         for kind in PARTS.values()
     )
     hard = Part(id="hard", kind="polygon", join="subtract", points=PARTS["polygon"].corners(1.5))
     refine = {number.id: number.low + (number.high - number.low) * 0.6 for number in REFINE.numbers}
-    every = Region(id="r", name="r", parts=(*parts, hard), refine=refine)
+    every = Region(id="r", name="r", parts=(*parts, hard), band=STROKES[:1], refine=refine)
     touch = {a.id: {a.parameters[0].id: _amount(a.parameters[0])} for a in ADJUSTMENTS.values()}
     haze = {"haze": {"amount": -0.5}, "lens": {"radius": 0.1, "gain": 2.0, "blades": "six"}}
     graded = {**touch, **haze, "blur": {"radius": 0.2, "grade": "radius"}, "motion": {"length": 0.1, "angle": 30.0}}

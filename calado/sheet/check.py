@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from calado.errors import SheetError
 from calado.sheet.declare import Catalogue, Curve, Declaration, Number, PartDeclaration, Reference, Value
-from calado.sheet.models import VERSION, Part, Pass, Region, Sheet
+from calado.sheet.models import VERSION, Part, Pass, Region, Sheet, Stroke
 
 #: how far from the corner of the picture a point may lie, in picture heights
 FARTHEST = 20.0
@@ -140,6 +140,8 @@ def _check_region(region: Region, catalogue: Catalogue) -> None:
             raise SheetError(f"Region “{region.name}” has a part of an unknown kind, “{part.kind}”.")
         _check_values(f"Region “{region.name}”", part.values, declaration)
         _check_points(f"Region “{region.name}”", part, declaration)
+        _check_brushed(f"Region “{region.name}”", part, declaration)
+    check_strokes(f"Region “{region.name}”", region.band)
 
 
 def _check_points(place: str, part: Part, declaration: PartDeclaration) -> None:
@@ -157,6 +159,34 @@ def _check_points(place: str, part: Part, declaration: PartDeclaration) -> None:
                 f"{place}: a point must lie within {FARTHEST:g} picture heights, got {point[0]:g}, {point[1]:g}.",
                 code="sheet.range",
             )
+
+
+def _check_brushed(place: str, part: Part, declaration: PartDeclaration) -> None:
+    if part.strokes and not declaration.strokes:
+        raise SheetError(f"{place}: {declaration.name} has no strokes.")
+    if part.samples and not declaration.samples:
+        raise SheetError(f"{place}: {declaration.name} has no samples.")
+    check_strokes(place, part.strokes)
+    for sample in part.samples:
+        if max(abs(sample.x), abs(sample.y)) > FARTHEST:
+            raise SheetError(f"{place}: a sample must lie near the picture.", code="sheet.range")
+
+
+def check_strokes(place: str, strokes: tuple[Stroke, ...]) -> None:
+    """Refuse strokes whose ways are no ways.
+
+    Raises
+    ------
+    SheetError
+        naming the place and the fault.
+    """
+    for stroke in strokes:
+        if len(stroke.way) % 3:
+            raise SheetError(f"{place}: a stroke has three numbers a point, got {len(stroke.way)} in all.")
+        if max(map(abs, stroke.way)) > FARTHEST:
+            raise SheetError(f"{place}: a stroke must lie within {FARTHEST:g} picture heights.", code="sheet.range")
+        if min(stroke.way[2::3]) < 0 or max(stroke.way[2::3]) > 1:
+            raise SheetError(f"{place}: a pen's pressure lies between 0 and 1.", code="sheet.range")
 
 
 def _check_treatments(each: Pass, catalogue: Catalogue) -> None:

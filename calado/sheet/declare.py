@@ -33,6 +33,8 @@ class Unit(StrEnum):
     DUV = "duv"  # stored and said as a distance in the CIE 1960 diagram
     FACTOR = "factor"  # stored and said as a plain factor or offset
     COUNT = "count"  # a whole number
+    DELTA = "delta"  # a colour difference
+    CHROMA = "chroma"  # of OKLCh, stored and said as it is
 
 
 @dataclass(frozen=True)
@@ -205,11 +207,31 @@ class AdjustmentDeclaration(Declaration):
 
 
 @dataclass(frozen=True)
+class Slope:
+    """A stretch of an axis that a part lets through, drawn over the picture's distribution on that axis.
+
+    The ids are of its numbers: whole between ``low`` and ``high``, falling to nothing over ``soft_low`` below and
+    ``soft_high`` above; on the hue circle ``low`` is the middle and ``high`` how far to both sides. ``on`` is the
+    choice that tells whether it counts.
+    """
+
+    axis: Literal["signal", "hue", "chroma", "lightness"]
+    name: str
+    low: str
+    soft_low: str
+    high: str
+    soft_high: str
+    on: str = ""
+
+
+@dataclass(frozen=True)
 class PartDeclaration(Declaration):
     """A kind of part of a region.
 
     ``glyph`` and ``handles`` name drawings that the web knows; ``noun`` is what a new region of it is called;
-    ``points`` tells whether its outline goes through points, ``handled`` whether these may have Bézier handles.
+    ``points`` tells whether its outline goes through points, ``handled`` whether these may have Bézier handles;
+    ``strokes`` whether it is brushed, ``samples`` whether colours are taken for it; ``slopes`` are what its wide
+    control draws.
     """
 
     glyph: str = "all"
@@ -217,6 +239,9 @@ class PartDeclaration(Declaration):
     noun: str = ""
     points: bool = False
     handled: bool = False
+    strokes: bool = False
+    samples: bool = False
+    slopes: tuple[Slope, ...] = ()
     says: str = ""
 
     def reference(self, to: Literal["region", "file"]) -> Reference | None:

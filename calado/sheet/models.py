@@ -31,6 +31,42 @@ class Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
+MAX_STROKES = 5000
+Share: TypeAlias = Annotated[Finite, Field(ge=0, le=1)]
+Does: TypeAlias = Literal["put", "take"]
+
+
+class Stroke(Frozen):
+    """One stroke of a brush: its way, and the brush as it then was.
+
+    ``way`` is flat: x, y and the pen's pressure of each point, places in picture heights, pressure 0…1. ``size`` is the
+    diameter in picture heights; ``similar`` the ΔE within which colour must be like that under the first touch, 0: any;
+    ``pen`` is what pressure scales.
+    """
+
+    way: Annotated[tuple[Finite, ...], Field(min_length=3, max_length=6000)]
+    does: Does = "put"
+    size: Annotated[Finite, Field(gt=0, le=4)] = 0.05
+    hardness: Share = 0.8
+    flow: Share = 1.0
+    density: Share = 1.0
+    similar: Annotated[Finite, Field(ge=0, le=100)] = 0.0
+    pen: Literal["none", "flow", "size"] = "none"
+
+
+class Sample(Frozen):
+    """A colour taken from a box of the picture, in picture heights, as OKLab; *take* keeps its like out."""
+
+    x: Finite
+    y: Finite
+    width: Annotated[Finite, Field(ge=0, le=40)] = 0.0
+    height: Annotated[Finite, Field(ge=0, le=40)] = 0.0
+    does: Does = "put"
+    lightness: Finite
+    a: Finite
+    b: Finite
+
+
 class Part(Frozen):
     """One part of a region and how it joins what stands before it."""
 
@@ -44,6 +80,8 @@ class Part(Frozen):
     points: Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)] = ()
     #: the way of the pen that the points follow, kept until they are accepted
     path: Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)] = ()
+    strokes: Annotated[tuple[Stroke, ...], Field(max_length=MAX_STROKES)] = ()
+    samples: Annotated[tuple[Sample, ...], Field(max_length=60)] = ()
 
 
 class Piece(Frozen):
@@ -57,13 +95,14 @@ class Piece(Frozen):
 class Region(Frozen):
     """A *where* with a name of its own, kept on the shelf.
 
-    ``refine`` is what is done to the joined matte; ``dropped`` are its islands that are taken away and its holes that
-    are filled.
+    ``band`` is where its edge is resolved anew from the picture; ``refine`` is what is done to the matte after that;
+    ``dropped`` are its islands that are taken away and its holes that are filled.
     """
 
     id: Id
     name: Name
     parts: Annotated[tuple[Part, ...], Field(max_length=200)] = ()
+    band: Annotated[tuple[Stroke, ...], Field(max_length=MAX_STROKES)] = ()
     refine: ParameterValues = Field(default_factory=dict)
     dropped: Annotated[tuple[Piece, ...], Field(max_length=500)] = ()
 

@@ -7,6 +7,8 @@ from decimal import ROUND_HALF_UP, Decimal
 
 from calado.sheet.declare import MIRED_OF_WHITE, Number, Unit
 
+#: decimals of what is said without a unit
+_PLACES = {Unit.COUNT: 0, Unit.DELTA: 1, Unit.CHROMA: 3}
 MINUS, SPACE = "\u2212", "\u00a0"
 
 
@@ -30,8 +32,8 @@ def _magnitude(value: float, unit: Unit) -> tuple[str, str]:
         return _fixed(value, 4), SPACE + "Duv"
     if unit is Unit.FACTOR:
         return _decimals(value, 2, 3), ""
-    if unit is Unit.COUNT:
-        return _fixed(value, 0), ""
+    if unit in _PLACES:
+        return _fixed(value, _PLACES[unit]), ""
     if unit is Unit.ANGLE:
         return _fixed(value, 1), "°"
     percent = value * 100

@@ -96,8 +96,8 @@ def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token
 
 
 def tell_refined(region: Region, catalogue: Catalogue) -> str:
-    """Return what is done to a region's matte, in words: ``grown 0.4 %, blurred 1.0 %, 2 pieces dropped``."""
-    said = []
+    """Return what is done to a region's matte, in words: ``edge resolved, grown 0.4 %, 2 pieces dropped``."""
+    said = ["edge resolved"] if region.band else []
     for number in catalogue.refine.numbers:
         value = catalogue.refine.number(region.refine, number.id)
         if value != number.neutral:

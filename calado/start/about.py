@@ -3,6 +3,7 @@
 All of it is a first guess to be adjusted, read from a small copy; nothing here decides anything by itself.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from math import atan2, degrees, pi, sqrt
@@ -14,6 +15,8 @@ from scipy import ndimage
 from calado.arrays import Floats, Planes
 from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
 from calado.colour.spaces import SRGB, ColourSpace
+from calado.found.find import Finds, Offer, find
+from calado.found.net import ModelError
 from calado.inspect.falloff import Falloff, falloff_of
 from calado.render.engine import Engine
 from calado.render.source import Source
@@ -23,6 +26,7 @@ BURNT = 0.9
 #: OKLCh of skin of any depth: hue in degrees, chroma, lightness (common practice, no source; our limits)
 SKIN = ((25.0, 80.0), (0.03, 0.17), (0.35, 0.93))
 LEAST_AREA = 0.0004
+NOTHING_FOUND = Finds((), "")
 #: how nearly below a light its reflection lies, and how far at least, in picture heights
 IN_LINE, APART = 0.08, 0.1
 
@@ -46,6 +50,19 @@ class About:
     thumb: Planes
     space: ColourSpace
     aspect: float
+    find: Callable[[], Finds] = lambda: NOTHING_FOUND
+
+    @cached_property
+    def finds(self) -> Finds:
+        """What was found; nothing where the files that find them cannot be used."""
+        try:
+            return self.find()
+        except ModelError:
+            return NOTHING_FOUND
+
+    def found(self, name: str) -> tuple[Offer, ...]:
+        """Return the finds of a name, *subject*, *face* or *text*."""
+        return tuple(offer for offer in self.finds.offers if offer.name == name)
 
     @cached_property
     def lch(self) -> Floats:
@@ -153,7 +170,7 @@ def _compact(oval: Oval, aspect: float) -> bool:
 
 def about_source(engine: Engine, source: Source) -> About:
     """Return what starters may read from a source."""
-    return About(engine.facts(source).thumb, source.space, source.aspect)
+    return About(engine.facts(source).thumb, source.space, source.aspect, lambda: find(engine, source))
 
 
 def plain(aspect: float) -> About:

@@ -1,6 +1,7 @@
 """Regions mirrored, and taken over to another shot: kept relative to the frame."""
 
 from calado.errors import SheetError
+from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
 from calado.region.where import where_of
 from calado.sheet.models import Part, Region, Sheet
@@ -22,6 +23,7 @@ def mirror(sheet: Sheet, region_id: str, part_id: str | None, aspect: float) -> 
     parts = tuple(_mapped(part, -1.0, aspect, region.name) if part.id in chosen else part for part in region.parts)
     update: dict[str, object] = {"parts": parts}
     if part_id is None:
+        update["band"] = tuple(mapped_stroke(each, -1.0, aspect) for each in region.band)
         update["dropped"] = tuple(each.model_copy(update={"x": round(aspect - each.x, 5)}) for each in region.dropped)
     return _with(sheet, region.model_copy(update=update))
 
@@ -46,8 +48,9 @@ def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspec
         scale = to_aspect / aspect
         parts = tuple(_pointed(_mapped(part, scale, 0.0, region.name), new) for part in region.parts)
         dropped = tuple(each.model_copy(update={"x": round(scale * each.x, 5)}) for each in region.dropped)
+        band = tuple(mapped_stroke(each, scale, 0.0) for each in region.band)
         name = free_name(region.name, (each.name for each in regions))
-        update = {"id": new[region.id], "name": name, "parts": parts, "dropped": dropped}
+        update = {"id": new[region.id], "name": name, "parts": parts, "band": band, "dropped": dropped}
         regions.append(region.model_copy(update=update))
     return to.model_copy(update={"regions": tuple(regions)}), new[region_id]
 

@@ -9,7 +9,7 @@ from calado.region.fit import fit_closed
 from calado.region.kinds import PARTS
 from calado.region.part import Points
 from calado.sheet.declare import Number, Reference, Unit, Value
-from calado.sheet.models import Join, Part, Pass, Region, Sheet, Treatment
+from calado.sheet.models import Join, Part, Pass, Region, Sheet, Stroke, Treatment
 from calado.sheet.sentence import Side
 from calado.start.about import About
 from calado.start.starters import STARTERS
@@ -70,13 +70,14 @@ class Drawn:
     """A part as it was drawn: its kind, and the values and points that differ from those of a new one.
 
     ``freehand`` points are the path of a pen, to be followed by a curve of few points, or by an ellipse or rectangle
-    round the same thing.
+    round the same thing; ``strokes`` are those of a part that is brushed.
     """
 
     kind: str
     values: Mapping[str, Value] = field(default_factory=dict)
     points: Points = ()
     freehand: bool = False
+    strokes: tuple[Stroke, ...] = ()
 
     def part(self, id: str, join: Join, aspect: float) -> Part:
         """Return the part for a picture ``aspect`` heights wide.
@@ -97,7 +98,15 @@ class Drawn:
             return Part(id=id, kind=kind.id, join=join, values={**values, **kind.fitted(self.points)})
         points = fit_closed(self.points) if self.freehand else self.points
         path = tuple(point[:2] for point in self.points) if self.freehand else ()
-        return Part(id=id, kind=kind.id, join=join, values=values, points=points or kind.corners(aspect), path=path)
+        return Part(
+            id=id,
+            kind=kind.id,
+            join=join,
+            values=values,
+            points=points or kind.corners(aspect),
+            path=path,
+            strokes=self.strokes,
+        )
 
 
 def follow_again(sheet: Sheet, region_id: str, part_id: str, tolerance: float) -> Sheet:

@@ -1,9 +1,8 @@
 """The starters: one declaration each. Every one makes an ordinary region and pass, which are then adjusted."""
 
-import numpy as np
-
 from calado.adjust.colour.mono import BANDS
 from calado.start.about import About, Oval
+from calado.start.parts import covering, hue_part, lights_part, offered, skin_part
 from calado.start.starter import Made, Starter, frame_oval, oval_part, part
 
 #: exposure of a vignette on a picture without any, in EV
@@ -38,7 +37,9 @@ def _spotlight(about: About) -> Made:
 
 def _selective(about: About) -> Made:
     outside = {"lens": {"radius": 0.012, "gain": 1.5}}
-    return Made((oval_part(about.subject, (0.0, 0.006)),), {}, outside, {"grow": 0.003})  # type: ignore[arg-type]
+    subjects = about.found("subject")
+    parts = (offered(subjects[0]),) if subjects else (oval_part(about.subject, (0.0, 0.006)),)
+    return Made(parts, {}, outside, {"grow": 0.003})  # type: ignore[arg-type]
 
 
 def _tilt(about: About) -> Made:
@@ -48,9 +49,15 @@ def _tilt(about: About) -> Made:
 
 
 def _conceal(about: About) -> Made:
-    subject = about.subject
-    box = part("rectangle", x=subject.x, y=subject.y, width=0.3, height=0.14, feather_in=0.0, feather_out=0.004)
-    return Made((box,), {"solid": {"amount": 1.0}}, {})
+    faces, texts = about.found("face"), about.found("text")
+    if faces:
+        parts = tuple(covering(face, number) for number, face in enumerate(faces, start=1))
+    elif texts:
+        parts = tuple(offered(text, number) for number, text in enumerate(texts, start=1))
+    else:
+        subject = about.subject
+        parts = (part("rectangle", x=subject.x, y=subject.y, width=0.3, height=0.14, feather_out=0.004),)
+    return Made(parts, {"solid": {"amount": 1.0}}, {})
 
 
 def _accent(about: About) -> Made:
@@ -59,13 +66,21 @@ def _accent(about: About) -> Made:
     # hues that are there are spread over the greys, warm light and cool dark, so that neighbours stay apart
     spread = {BANDS[k][0]: round(0.3 - 0.6 * n / max(len(present) - 1, 1), 2) for n, k in enumerate(present)}
     weights = spread if len(present) > 1 else {}
-    return Made((oval_part(about.colourful, (0.0, 0.01), grown=1.1),), {}, {"mono": {"amount": 1.0, **weights}})
+    # its hue, within a loose ellipse: another thing of the same hue elsewhere turns grey like the rest
+    place = oval_part(about.colourful, (0.0, 0.05), 2, grown=1.35).model_copy(update={"join": "intersect"})
+    return Made((hue_part(about), place), {}, {"mono": {"amount": 1.0, **weights}}, {"smooth": 0.003})
 
 
 def _skin(about: About) -> Made:
-    place = about.skin or about.subject
     inside = {"fine": {"amount": -0.65, "radius": 0.012}}
-    return Made((oval_part(place, (0.03, 0.05), grown=1.1),), inside, {})  # type: ignore[arg-type]
+    faces = about.found("face")
+    if faces:
+        places = [offered(face, number) for number, face in enumerate(faces, start=1)]
+    else:
+        places = [oval_part(about.skin or about.subject, (0.03, 0.05), grown=1.1)]
+    skin = skin_part(about, places, len(places) + 1)
+    parts = (*places, skin) if skin else tuple(places)
+    return Made(parts, inside, {}, {"smooth": 0.004, "blur": 0.003} if skin else {})  # type: ignore[arg-type]
 
 
 def _hot_spot(about: About) -> Made:
@@ -80,10 +95,7 @@ def _hot_spot(about: About) -> Made:
 
 
 def _grain(about: About) -> Made:
-    # grain begins where the picture is lighter than its middle tone, and is whole in its lights
-    start = min(max(float(np.median(about.signal)), 0.2), 0.6)
-    response = ((0.0, 0.0), (round(start, 2), 0.0), (round(min(start + 0.4, 0.95), 2), 1.0), (1.0, 1.0))
-    return Made((), {"grain": {"amount": 0.35, "size": 0.0018, "response": response}}, {})
+    return Made((lights_part(about),), {"grain": {"amount": 0.35, "size": 0.0018}}, {})
 
 
 def _streak(about: About) -> Made:
@@ -134,7 +146,7 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "selective-focus",
         "Selective focus",
-        "Outside the subject: the blur of a lens, solved without the subject, so no halo.",
+        "Outside the subject, found and cut out: the blur of a lens, solved without the subject, so no halo.",
         ("blur background", "shallow depth of field", "bokeh", "soft surround", "portrait", "separate", "isolate"),
         "subject",
         _selective,
@@ -150,7 +162,7 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "conceal",
         "Conceal",
-        "Inside a rectangle: a solid cover; what it hides is gone.",
+        "Inside the faces found, else the lettering, else a rectangle: a solid cover; what it hides is gone.",
         ("hide plate", "hide face", "anonymise", "redact", "censor", "pixelate", "number", "text", "blank out"),
         "concealed",
         _conceal,
@@ -158,7 +170,7 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "colour-accent",
         "Colour accent",
-        "Outside the most colourful place: black and white, the greys set by hue.",
+        "Outside the hue of the most colourful place: black and white, the greys set by hue.",
         ("black and white background", "one colour", "color splash", "selective colour", "desaturate surround"),
         "accent",
         _accent,
@@ -166,7 +178,7 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "calm-skin",
         "Calm skin",
-        "Inside a face: fine detail down; its edges stay.",
+        "Inside a face, where its skin's colour is: fine detail down; eyes, lips and hair are left alone.",
         ("smooth skin", "soften face", "retouch", "wrinkles", "pores", "beauty", "portrait"),
         "skin",
         _skin,
@@ -182,9 +194,9 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "grain-in-light",
         "Grain in light",
-        "On the whole picture: grain that follows the light and leaves the shadows clean.",
+        "Inside the lights, from a very soft low end up: grain; the shadows stay clean.",
         ("film grain", "noise", "texture", "analogue", "highlights"),
-        "",
+        "lights",
         _grain,
     ),
     Starter(

@@ -7,7 +7,7 @@ from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
-from server.api import bench, exports, looks, projects, readings, regions, tables
+from server.api import bench, exports, looks, projects, read, readings, regions, tables
 from server.projects.errors import Duplicate, Missing, NothingTo, Stale
 
 log = logging.getLogger("calado")
@@ -18,6 +18,7 @@ api.add_router("", bench.router)
 api.add_router("", regions.router)
 api.add_router("", readings.router)
 api.add_router("", tables.router)
+api.add_router("", read.router)
 api.add_router("", looks.router)
 api.add_router("", exports.router)
 

@@ -30,7 +30,7 @@ from server.api.schemas import (
     StartOut,
     StepIn,
 )
-from server.api.tell import tell_bench, tell_draft
+from server.api.tell import tell_bench, tell_draft, tell_parts
 from server.bench.sources import ENGINE, source_for
 from server.projects.access import shot_called
 from server.projects.actions import change
@@ -97,7 +97,8 @@ def _snapshot(snapshot: Snapshot) -> SnapshotOut:
 @router.post("/describe", response={200: DescribeOut, 422: Problem})
 def describe(request: HttpRequest, payload: SheetIn) -> DescribeOut:
     """Return a draft in words."""
-    return DescribeOut(told=tell_draft(read_sheet(payload.sheet, CATALOGUE)))
+    sheet = read_sheet(payload.sheet, CATALOGUE)
+    return DescribeOut(told=tell_draft(sheet), parts=tell_parts(sheet))
 
 
 @router.post(SHOT + "/start", response={200: StartOut, 404: Problem, 422: Problem})
@@ -119,7 +120,7 @@ def _begin(sheet: Sheet, payload: StartIn, shot: Shot) -> tuple[Sheet, str]:
         return made, ids[-1]
     if payload.what == "adjustment":
         return start_adjustment(sheet, payload.id, payload.side, payload.region, aspect)
-    drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand)
+    drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand, payload.strokes)
     if payload.what == "region":
         return start_region(sheet, drawn, aspect)
     if payload.region is None:
@@ -129,7 +130,11 @@ def _begin(sheet: Sheet, payload: StartIn, shot: Shot) -> tuple[Sheet, str]:
 
 @router.post(SHOT + "/preview", response={404: Problem, 422: Problem})
 def preview(request: HttpRequest, project: str, shot: str, payload: PreviewIn) -> HttpResponse:
-    """Return a view of a draft as a picture; ``X-Rectangle`` tells which full-size pixels it covers."""
+    """Return a view of a draft as a picture; ``X-Rectangle`` tells which full-size pixels it covers.
+
+    ``X-Refining`` says that a solved matte in it is still coarse: *yes* while the fine one is being solved, *stopped*
+    when that was called off.
+    """
     found = shot_called(project, shot)
     order = Order(read_sheet(payload.sheet, CATALOGUE), read_sheet(found.project.sheet, CATALOGUE), payload.exaggerate)
     view = View(
@@ -142,8 +147,12 @@ def preview(request: HttpRequest, project: str, shot: str, payload: PreviewIn) -
         payload.draft,
         payload.format,
     )
-    made = render_preview(ENGINE, source_for(found), order, view)
+    coarse, stopped = ENGINE.solved.handed_coarse, ENGINE.solved.handed_stopped
+    with ENGINE.solved.coarse_will_do(content=payload.coarse):
+        made = render_preview(ENGINE, source_for(found), order, view)
     headers = {"X-Rectangle": ",".join(f"{side:.4f}" for side in made.rectangle), "Cache-Control": "no-store"}
+    if ENGINE.solved.handed_coarse > coarse:
+        headers["X-Refining"] = "stopped" if ENGINE.solved.handed_stopped > stopped else "yes"
     return HttpResponse(made.data, content_type=f"image/{made.format}", headers=headers)
 
 
@@ -156,4 +165,4 @@ def matte_value(request: HttpRequest, project: str, shot: str, payload: MatteVal
     if where is None:
         raise RequestError("There is no such region on the shelf.", code="render.region")
     window = window_of_rectangle((found.width, found.height), 1.0, (int(payload.x), int(payload.y), 1, 1))
-    return MatteValueOut(value=float(ENGINE.matte(where, window)[0, 0]))
+    return MatteValueOut(value=float(ENGINE.matte(source_for(found), where, window)[0, 0]))

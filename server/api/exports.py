@@ -3,10 +3,11 @@
 from django.http import FileResponse, HttpRequest
 from ninja import Router
 
+from calado.export import fits
 from calado.media.write import Target
 from server.api.schemas import ExportIn, ExportOut, Problem
 from server.api.tell import tell_export
-from server.jobs.actions import call_off, order_export, remove_export
+from server.jobs.actions import Wanted, call_off, order_export, remove_export
 from server.jobs.models import Export
 from server.projects.access import project_called, shot_called
 from server.projects.errors import Missing
@@ -33,8 +34,11 @@ def list_exports(request: HttpRequest, project: str) -> list[ExportOut]:
 def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> list[ExportOut]:
     """Put an export of each shot into the queue."""
     target = Target(payload.format, payload.bits, payload.quality)
+    wanted = Wanted(payload.what, payload.region)
+    fits(wanted.what, target)
     shots = [shot_called(project, shot) for shot in payload.shots]
-    return [tell_export(order_export(shot, target, keep_metadata=payload.keep_metadata)) for shot in shots]
+    made = [order_export(shot, target, keep_metadata=payload.keep_metadata, wanted=wanted) for shot in shots]
+    return [tell_export(export) for export in made]
 
 
 @router.post(PROJECT + "/{export}/cancel", response={200: ExportOut, 404: Problem})

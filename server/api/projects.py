@@ -16,7 +16,8 @@ from calado.render.preview import View, render_preview
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.start.search import search
-from server.api.schemas import CatalogueOut, FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, ShotOut
+from server.api.declared import CatalogueOut
+from server.api.schemas import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, ShotOut
 from server.api.tell import tell_catalogue, tell_shot
 from server.bench.sources import colour_table, matte_table, source_for
 from server.jobs.removal import remove_project, remove_shot

@@ -18,7 +18,7 @@ from calado.sheet.models import Sheet
 from calado.start.arrange import mirror
 from calado.start.begin import follow_again
 from calado.start.outlines import region_svg, start_outlines
-from server.api.schemas import (
+from server.api.marking import (
     CopiedOut,
     CopyRegionIn,
     EdgeIn,
@@ -28,13 +28,11 @@ from server.api.schemas import (
     MirrorIn,
     PieceOut,
     PiecesOut,
-    Problem,
-    RegionIn,
     RibbonIn,
     SoftnessOut,
-    StartOut,
     SvgIn,
 )
+from server.api.schemas import Problem, RegionIn, StartOut
 from server.api.tell import tell_softness
 from server.bench.imported import keep_matte
 from server.bench.sources import ENGINE, source_for
@@ -94,7 +92,7 @@ def outlines_out(request: HttpRequest, project: str, shot: str, payload: RegionI
     """Return a region's outlines as an SVG document."""
     found = shot_called(project, shot)
     _, where = _where(payload)
-    made = region_svg(ENGINE.mattes, where, (found.width, found.height))
+    made = region_svg(ENGINE.mattes(source_for(found)), where, (found.width, found.height))
     return HttpResponse(made, content_type="image/svg+xml", headers={"Content-Disposition": "attachment"})
 
 
@@ -110,7 +108,7 @@ def list_pieces(request: HttpRequest, project: str, shot: str, payload: RegionIn
     """Return the islands and holes of a region's matte, the dropped ones among them."""
     found = shot_called(project, shot)
     _, where = _where(payload)
-    pieces = ENGINE.mattes.pieces(where, source_for(found).full())
+    pieces = ENGINE.mattes(source_for(found)).pieces(where, source_for(found).full())
     told = [
         PieceOut(**each.piece.model_dump(), area=each.area, box=each.box, dropped=each.dropped)
         for each in pieces[:MOST_PIECES]

@@ -6,7 +6,7 @@ from typing import Any, Literal
 from ninja import Field, Schema
 
 from calado.render.views import Density, Ground, Thread, ViewName
-from calado.sheet.models import MAX_POINTS, Corner, Join, ParameterValues, Sheet
+from calado.sheet.models import MAX_POINTS, MAX_STROKES, Corner, Join, ParameterValues, Sheet, Stroke
 
 Side = Literal["inside", "outside"]
 
@@ -20,81 +20,6 @@ class Problem(Schema):
     code: str
     newest: int | None = None
     shot: str | None = None
-
-
-class OptionOut(Schema):
-    """One value of a choice."""
-
-    id: str
-    name: str
-
-
-class ParameterOut(Schema):
-    """A parameter as declared: a number with its fader, or a choice."""
-
-    id: str
-    name: str
-    kind: Literal["number", "choice", "region", "file", "lut", "word", "curve"]
-    unit: str = ""
-    neutral: float | str = ""
-    low: float = 0
-    high: float = 1
-    floor: float = 0
-    ceiling: float = 1
-    step: float = 0.01
-    curve: str = "linear"
-    signed: bool = False
-    needs: list[str] = []
-    options: list[OptionOut] = []
-    usual: list[list[float]] = []
-
-
-class AdjustmentOut(Schema):
-    """An adjustment as declared; one of a region means nothing on the whole picture.
-
-    ``switch`` tells whether its first parameter decides whether it acts, or any; ``control`` names its special control;
-    a ``wide`` one takes the whole tray.
-    """
-
-    id: str
-    name: str
-    group: str
-    says: str
-    of_a_region: bool
-    switch: Literal["first", "any"]
-    control: str
-    wide: bool
-    parameters: list[ParameterOut]
-
-
-class PartKindOut(Schema):
-    """A kind of part as declared; ``scribbled`` kinds can be drawn by a line round a thing."""
-
-    id: str
-    name: str
-    glyph: str
-    handles: str
-    says: str
-    scribbled: bool
-    parameters: list[ParameterOut]
-
-
-class StarterOut(Schema):
-    """A starter in words."""
-
-    id: str
-    name: str
-    says: str
-
-
-class CatalogueOut(Schema):
-    """All that is declared."""
-
-    groups: list[str]
-    adjustments: list[AdjustmentOut]
-    parts: list[PartKindOut]
-    refine: list[ParameterOut]
-    starters: list[StarterOut]
 
 
 class FoundOut(Schema):
@@ -162,6 +87,14 @@ class ToldOut(Schema):
     tokens: list[TokenOut]
 
 
+class PartToldOut(Schema):
+    """A part of a region in a few words."""
+
+    region: str
+    part: str
+    says: str
+
+
 class SnapshotOut(Schema):
     """A revision with a name."""
 
@@ -178,6 +111,7 @@ class BenchOut(Schema):
     revision: int
     sheet: Sheet
     told: list[ToldOut]
+    parts: list[PartToldOut]
     undo: str | None
     redo: str | None
 
@@ -206,6 +140,7 @@ class DescribeOut(Schema):
     """A draft in words."""
 
     told: list[ToldOut]
+    parts: list[PartToldOut]
 
 
 class StartIn(Schema):
@@ -222,6 +157,7 @@ class StartIn(Schema):
     values: ParameterValues = Field(default_factory=dict)
     points: tuple[Corner, ...] = Field(default_factory=tuple, max_length=MAX_POINTS)
     freehand: bool = False
+    strokes: tuple[Stroke, ...] = Field(default_factory=tuple, max_length=MAX_STROKES)
     side: Side = "inside"
     region: str | None = None
     join: Join = "add"
@@ -249,6 +185,7 @@ class PreviewIn(Schema):
     lattice_inside: bool = False
     exaggerate: str | None = None
     draft: bool = False
+    coarse: bool = Field(False, description="whether coarse mattes will do, so that nothing is solved for it")
     format: Literal["jpeg", "png"] = "jpeg"
 
 
@@ -259,112 +196,11 @@ class RegionIn(Schema):
     region: str
 
 
-class MirrorIn(RegionIn):
-    """What is to be mirrored: the region, or one part of it."""
-
-    part: str | None = None
-
-
-class FollowIn(RegionIn):
-    """A curve that follows the path of a pen, and within which distance, in picture heights."""
-
-    part: str
-    tolerance: float = Field(gt=0, le=0.05, allow_inf_nan=False)
-
-
-class SvgIn(Schema):
-    """Outlines for a new region, or to join one."""
-
-    sheet: dict[str, Any]
-    svg: str
-    name: str = Field("outlines", min_length=1, max_length=60)
-    region: str | None = None
-    join: Join = "add"
-
-
-class ImportedOut(Schema):
-    """An imported matte: the name by which a part stands for it, its size, and what it was taken from."""
-
-    file: str
-    width: int
-    height: int
-    note: str
-
-
-class PieceOut(Schema):
-    """An island or a hole: a place in it, its share of the frame, its box, all in picture heights."""
-
-    kind: Literal["island", "hole"]
-    x: float
-    y: float
-    area: float
-    box: tuple[float, float, float, float]
-    dropped: bool
-
-
-class PiecesOut(Schema):
-    """The largest pieces of a region's matte, and how many smaller ones there are."""
-
-    pieces: list[PieceOut]
-    more: int
-
-
-class SoftnessOut(Schema):
-    """How soft the picture's edge is, in full-size pixels, and how far to grow, in picture heights; in words."""
-
-    sigma_px: float | None
-    grow: float
-    says: str
-
-
-class RibbonIn(RegionIn):
-    """Which part of the edge ribbon is wanted; lengths in columns of the strip."""
-
-    start: int = Field(0, ge=0)
-    width: int
-    half: int
-    zoom: float = 2.0
-    of: Literal["picture", "matte", "source"] = "picture"
-
-
-class EdgeIn(RegionIn):
-    """A place near an edge, in full-size pixels, and how far to look."""
-
-    x: float
-    y: float
-    reach: float = Field(24.0, gt=0, le=400)
-
-
-class EdgeOut(Schema):
-    """A profile across the edge, from inside to outside."""
-
-    x: float
-    y: float
-    reach: float
-    matte: list[float]
-    before: list[float]
-    after: list[float]
-
-
 class ShotAddress(Schema):
     """Where a shot is."""
 
     project: str
     shot: str
-
-
-class CopyRegionIn(RegionIn):
-    """The shots that are to get a copy of a region."""
-
-    to: list[ShotAddress] = Field(min_length=1, max_length=200)
-
-
-class CopiedOut(Schema):
-    """A shot that got it, and the copy's name there."""
-
-    project: str
-    shot: str
-    name: str
 
 
 class MatteValueIn(Schema):
@@ -386,8 +222,10 @@ class ExportIn(Schema):
     """What to write."""
 
     shots: list[str] = Field(min_length=1, max_length=500)
-    format: Literal["png", "jpeg", "tiff"]
+    format: Literal["png", "jpeg", "tiff", "exr"]
     bits: int = 8
+    what: Literal["picture", "matte", "cutout"] = "picture"
+    region: str = Field("", max_length=40)
     quality: int = 92
     keep_metadata: bool = False
 

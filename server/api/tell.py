@@ -13,19 +13,9 @@ from calado.sheet.declare import GROUPS, AdjustmentDeclaration, Curve, Declarati
 from calado.sheet.models import Sheet
 from calado.sheet.sentence import tell_sheet
 from calado.start.starters import STARTERS
-from server.api.schemas import (
-    AdjustmentOut,
-    BenchOut,
-    CatalogueOut,
-    ExportOut,
-    OptionOut,
-    ParameterOut,
-    PartKindOut,
-    ShotOut,
-    SoftnessOut,
-    StarterOut,
-    ToldOut,
-)
+from server.api.declared import AdjustmentOut, CatalogueOut, OptionOut, ParameterOut, PartKindOut, SlopeOut, StarterOut
+from server.api.marking import SoftnessOut
+from server.api.schemas import BenchOut, ExportOut, PartToldOut, ShotOut, ToldOut
 from server.jobs.models import Export
 from server.projects.actions.change import sheet_of
 from server.projects.models import Revision, Shot
@@ -65,6 +55,9 @@ def _part_kind(kind: PartKind) -> PartKindOut:
         handles=kind.handles,
         says=kind.says,
         scribbled=kind.fitted is not None,
+        brushed=kind.strokes,
+        sampled=kind.taken is not None,
+        slopes=[SlopeOut(**asdict(slope)) for slope in kind.slopes],
         parameters=_parameters(kind),
     )
 
@@ -101,6 +94,15 @@ def tell_softness(found: Softness, height: int) -> SoftnessOut:
     return SoftnessOut(sigma_px=sigma_px, grow=round(found.grow, 5), says=says)
 
 
+def tell_parts(sheet: Sheet) -> list[PartToldOut]:
+    """Return the parts of a sheet's regions in a few words each."""
+    return [
+        PartToldOut(region=region.id, part=part.id, says=PARTS[part.kind].told(part))
+        for region in sheet.regions
+        for part in region.parts
+    ]
+
+
 def tell_draft(sheet: Sheet) -> list[ToldOut]:
     """Return each pass in words."""
     return [ToldOut.model_validate(asdict(told)) for told in tell_sheet(sheet, CATALOGUE)]
@@ -119,6 +121,7 @@ def tell_bench(shot: Shot, revision: Revision) -> BenchOut:
         revision=revision.number,
         sheet=sheet,
         told=tell_draft(sheet),
+        parts=tell_parts(sheet),
         undo=revision.label if revision.undo_to is not None else None,
         redo=labels[revision.redo_to] if revision.redo_to is not None else None,
     )

@@ -14,6 +14,7 @@ from calado.media.cube import folder_cubes
 from calado.media.mattes import folder_tables
 from calado.media.stills import Still, read_still
 from calado.region.matte import Table, Tables
+from calado.region.solve.store import SolvedStore
 from calado.render.engine import Engine
 from calado.render.source import Source, open_source, source_of, store_source
 from server.projects.models import Shot
@@ -39,7 +40,13 @@ def colour_table(digest: str) -> object:
     return _cubes(str(settings.TABLE_ROOT))(digest)
 
 
-ENGINE = Engine(tables=matte_table, files=colour_table)
+def solved_folder() -> Path:
+    """Return where solved mattes are kept."""
+    return Path(settings.SOLVED_ROOT)
+
+
+#: the bench does not wait: it shows what is coarse until the fine matte is there
+ENGINE = Engine(tables=matte_table, files=colour_table, solved=SolvedStore(solved_folder, wait=False))
 _OPEN_AT_MOST = 12
 _open: OrderedDict[str, Source] = OrderedDict()
 _lock = threading.Lock()

@@ -73,6 +73,7 @@ MEDIA_ROOT = DATA / "shots"
 CACHE_ROOT = DATA / "cache"
 MATTE_ROOT = DATA / "mattes"
 TABLE_ROOT = DATA / "tables"
+SOLVED_ROOT = DATA / "solved"
 EXPORT_ROOT = DATA / "exports"
 FILE_UPLOAD_TEMP_DIR = DATA / "incoming"
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]

@@ -3,20 +3,24 @@
 import re
 import shutil
 import time
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
+from typing import Literal
 
 from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 
 from calado.catalogue import CATALOGUE
-from calado.errors import CaladoError
-from calado.export import Cancelled, export_still
+from calado.errors import CaladoError, RequestError
+from calado.export import Cancelled, export_region, export_still
 from calado.media.write import Target
+from calado.region.solve.store import SolvedStore
+from calado.region.where import where_of
 from calado.render.engine import Order
 from calado.sheet.check import read_sheet
-from server.bench.sources import colour_table, matte_table, source_for
+from server.bench.sources import colour_table, matte_table, solved_folder, source_for
 from server.jobs.models import Export
 from server.projects.actions.change import head_of
 from server.projects.models import Shot
@@ -25,9 +29,29 @@ from server.projects.models import Shot
 BEAT = 0.25
 
 
-def order_export(shot: Shot, target: Target, *, keep_metadata: bool) -> Export:
-    """Freeze a shot's sheet as it stands and put its export into the queue."""
+@dataclass(frozen=True)
+class Wanted:
+    """What is written of a shot: its picture, or the matte or the cut-out of one of its regions."""
+
+    what: Literal["picture", "matte", "cutout"] = "picture"
+    region: str = ""
+
+
+def order_export(shot: Shot, target: Target, *, keep_metadata: bool, wanted: Wanted = Wanted()) -> Export:
+    """Freeze a shot's sheet as it stands and put its export into the queue.
+
+    Raises
+    ------
+    RequestError
+        when the region is not on the shot's shelf.
+    """
     head = head_of(shot)
+    name = shot.name
+    if wanted.what != "picture":
+        region = read_sheet(head.sheet, CATALOGUE).region(wanted.region)
+        if region is None:
+            raise RequestError(f"“{shot.name}” has no such region. Choose one from its shelf.", code="render.region")
+        name = f"{shot.name}, {region.name}, {wanted.what}"
     with transaction.atomic():
         export = Export.objects.create(
             project=shot.project,
@@ -38,8 +62,10 @@ def order_export(shot: Shot, target: Target, *, keep_metadata: bool) -> Export:
             format=target.format,
             bits=target.bits,
             quality=target.quality,
+            what=wanted.what,
+            region=wanted.region,
             keep_metadata=keep_metadata,
-            file_name=f"{_safe(shot.name)}.{target.extension}",
+            file_name=f"{_safe(name)}.{target.extension}",
         )
         transaction.on_commit(partial(run_export.enqueue, export.id))
     return export
@@ -81,7 +107,15 @@ def _write(export: Export) -> None:
     order = Order(read_sheet(export.sheet, CATALOGUE), read_sheet(export.project_sheet, CATALOGUE))
     kept: Path | None = export.shot.path if export.keep_metadata else None
     target = Target(export.format, export.bits, export.quality, kept)  # type: ignore[arg-type]
-    export_still(source_for(export.shot), order, export.path, target, _reporter(export), matte_table, colour_table)
+    source, report, solved = source_for(export.shot), _reporter(export), SolvedStore(solved_folder)
+    if export.what == "picture":
+        export_still(source, order, export.path, target, report, matte_table, colour_table, solved)
+        return
+    where = where_of(order.sheet, export.region)
+    if where is None:  # it was there when the export was ordered, and the sheet is frozen
+        raise RequestError("The region is gone.", code="render.region")
+    what: Literal["matte", "cutout"] = "matte" if export.what == "matte" else "cutout"
+    export_region(source, order, where, what, export.path, target, report, matte_table, colour_table, solved)
 
 
 def _reporter(export: Export):  # type: ignore[no-untyped-def]

@@ -29,6 +29,9 @@ class Export(models.Model):
     format = models.CharField(max_length=8)
     bits = models.PositiveSmallIntegerField()
     quality = models.PositiveSmallIntegerField()
+    #: picture, or matte or cutout of a region
+    what = models.CharField(max_length=8, default="picture")
+    region = models.CharField(max_length=40, blank=True)
     keep_metadata = models.BooleanField(default=False)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     cancel_asked = models.BooleanField(default=False)

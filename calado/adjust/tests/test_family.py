@@ -87,7 +87,7 @@ class Family(TestCase):
                 np.testing.assert_array_equal(render(**fields), PICTURE, err_msg=each.id)
 
     def test_matte_0_leaves_the_source_bit_for_bit(self) -> None:
-        matte = Engine().matte(alone(OVAL), source_of(PICTURE, SRGB).full())
+        matte = Engine().matte(source_of(PICTURE, SRGB), alone(OVAL), source_of(PICTURE, SRGB).full())
         for each in ADJUSTMENTS.values():
             inner, outer = render(**fields_of(each, "inside")), render(**fields_of(each, "outside"))
             np.testing.assert_array_equal(inner[:, matte == 0], PICTURE[:, matte == 0], err_msg=each.id)

@@ -108,4 +108,6 @@ def read_pass(looked: Looked, each: Pass) -> Concealed | None:
         return Concealed(None, None, 0.0, False, "Covered by a solid: nothing of it is left.")
     before = looked.engine.source(source, window)
     after = looked.engine.picture(source, Order(looked.sheet, looked.project), window)
-    return read_concealed(before, after, looked.engine.matte(where, window), window.pixel, each.inside.get("mosaic"))
+    return read_concealed(
+        before, after, looked.engine.matte(looked.source, where, window), window.pixel, each.inside.get("mosaic")
+    )

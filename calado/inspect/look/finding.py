@@ -57,7 +57,7 @@ class Looked:
 
     def matte(self, region: str | None) -> Matte | None:
         """Return a region's matte at the size that is looked at."""
-        return matte_of(self.engine, self.sheet, region, self.window)
+        return matte_of(self.engine, self.source, self.sheet, region, self.window)
 
     def _change(self, pass_id: str) -> Change:
         before, after = (until(self.sheet, pass_id, included=included) for included in (False, True))

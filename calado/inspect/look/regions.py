@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 from scipy import ndimage
 
+from calado.inspect.distribution import steep_slopes
 from calado.inspect.look.finding import Finding, Looked
 from calado.region.where import where_of
 from calado.sheet.models import Region
@@ -15,6 +16,8 @@ NOISY = 0.02
 #: pieces smaller than this share of the frame are specks
 SPECK = 0.001
 MANY = 2
+#: a slope so soft does not band
+SOFTER = 0.06
 
 
 def _used(looked: Looked) -> Iterator[tuple[Region, str]]:
@@ -58,13 +61,33 @@ def noisy(looked: Looked) -> Iterator[Finding]:
         )
 
 
+def steep_ranges(looked: Looked) -> Iterator[Finding]:
+    """Yield regions with a range whose slope is so steep that it bands."""
+    for region, pass_id in _used(looked):
+        for part in region.parts:
+            steep = steep_slopes(part)
+            if not steep:
+                continue
+            softer = part.model_copy(update={"values": {**part.values, **dict.fromkeys(steep, SOFTER)}})
+            parts = tuple(softer if each.id == part.id else each for each in region.parts)
+            yield Finding(
+                "steep-range",
+                f"A slope of “{region.name}” is so steep that it shows as bands.",
+                pass_id,
+                region.id,
+                None,
+                "make it softer",
+                looked.with_region(region.model_copy(update={"parts": parts})),
+            )
+
+
 def pieces(looked: Looked) -> Iterator[Finding]:
     """Yield regions with specks and pinholes."""
     for region, pass_id in _used(looked):
         where = where_of(looked.sheet, region.id)
         if where is None:
             continue
-        found = looked.engine.mattes.pieces(where, looked.source.full())
+        found = looked.engine.mattes(looked.source).pieces(where, looked.source.full())
         specks = [each for each in found if each.area < SPECK and not each.dropped]
         if len(specks) < MANY:
             continue

@@ -3,7 +3,7 @@
 from calado.inspect.look.amounts import blur_sizes, thin_rims, weak_covers
 from calado.inspect.look.edges import halos, hard_edges, spills
 from calado.inspect.look.finding import Finder, Finding, Looked
-from calado.inspect.look.regions import empty_or_full, noisy, pieces
+from calado.inspect.look.regions import empty_or_full, noisy, pieces, steep_ranges
 from calado.inspect.look.tones import clipped, crushed, nothing, steep, vignettes
 from calado.render.engine import Engine
 from calado.render.source import Source
@@ -20,6 +20,7 @@ FINDERS: tuple[Finder, ...] = (
     vignettes,
     blur_sizes,
     steep,
+    steep_ranges,
     noisy,
     pieces,
     empty_or_full,

@@ -8,10 +8,10 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from calado.region.chords import flattened
 from calado.region.fit import TOLERANCE, fit_closed
 from calado.region.kinds import PARTS
 from calado.region.matte import part_matte
-from calado.region.outline import flattened
 from calado.sheet.models import Corner, Part
 from calado.window import full_window
 

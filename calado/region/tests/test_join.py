@@ -53,6 +53,8 @@ class Regions(TestCase):
     def test_every_kind_complemented_sums_to_one(self) -> None:
         for kind in PARTS.values():
             plain = Part(id="a", kind=kind.id, values=kind.place(1.5))
+            if kind.sees(plain):
+                continue  # read from a picture: tested there
             other = plain.model_copy(update={"complement": True})
             total = part_matte(plain, self.window) + part_matte(other, self.window)
             np.testing.assert_allclose(total, 1, atol=ROUND, err_msg=kind.id)

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from skimage.transform import resize
 
 from calado.catalogue import CATALOGUE
+from calado.colour.spaces import SRGB
 from calado.errors import CaladoError, SheetError
 from calado.media.mattes import folder_tables, read_matte, store_matte
 from calado.region.imported import imported_matte, table_of
@@ -18,11 +19,13 @@ from calado.region.matte import Mattes, region_matte
 from calado.region.part import Near
 from calado.region.where import where_of
 from calado.render.engine import Engine
+from calado.render.source import source_of
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Part, Region, Sheet
 from calado.window import full_window
 
 WINDOW = full_window(90, 60)
+SOURCE = source_of(np.zeros((3, 60, 90), np.float32), SRGB)
 OVAL = Part(id="a", kind="ellipse", values={"x": 0.75, "y": 0.5, "width": 0.6, "height": 0.5})
 ROUND = 1e-6
 
@@ -46,7 +49,7 @@ class Others(TestCase):
         for width in (0.3, 0.6):
             part = OVAL.model_copy(update={"values": {**OVAL.values, "width": width}})
             sheet = Sheet(regions=(Region(id="base", name="base", parts=(part,)), on("mid", "base"), on("top", "mid")))
-            made.append(float(engine.matte(where_of(sheet, "top"), WINDOW).sum()))
+            made.append(float(engine.matte(SOURCE, where_of(sheet, "top"), WINDOW).sum()))
         self.assertAlmostEqual(made[1] / made[0], 2, delta=0.05)
 
     def test_loops_are_refused_by_name(self) -> None:

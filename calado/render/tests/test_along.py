@@ -166,7 +166,7 @@ class Views(TestCase):
         grey = np.full((400, 600, 3), 100, np.uint8)
         soft = region(circle(values={"feather_in": 0.1, "feather_out": 0.1}))
         picture = source(np.full((400, 600), 0.5))
-        made = outline_view(grey, Engine().matte(alone(soft), picture.full()))[..., 0].astype(int)
+        made = outline_view(grey, Engine().matte(picture, alone(soft), picture.full()))[..., 0].astype(int)
         away = distance()
         self.assertGreater(made[np.abs(away - RADIUS) < 0.4].min(), 200)
         self.assertTrue((made[away < 60] == 100).all())
@@ -174,7 +174,8 @@ class Views(TestCase):
 
     def test_the_lattice_can_lie_inside_in_another_thread_and_density(self) -> None:
         grey = np.full((400, 600, 3), 100, np.uint8)
-        matte = Engine().matte(alone(region(circle())), source(np.full((400, 600), 0.5)).full())
+        grey_source = source(np.full((400, 600), 0.5))
+        matte = Engine().matte(grey_source, alone(region(circle())), grey_source.full())
         inside = lattice_view(grey, matte, Place(0, 0), Lattice("lichen", "dense", inside=True))
         self.assertTrue((inside[matte == 0] == 100).all())
         threads = inside[(matte == 1)]

@@ -127,7 +127,7 @@ class ByRadius(TestCase):
         )
         source = source_of(planes, SRGB)
         made = Engine().picture(source, Order(sheet), source.full())
-        matte = Engine().matte(alone(sheet.regions[0]), source.full())
+        matte = Engine().matte(source, alone(sheet.regions[0]), source.full())
         np.testing.assert_array_equal(made[:, matte == 1], planes[:, matte == 1])
         roughness = []
         for low, high in ((0.7, 0.9), (0.4, 0.6), (0.0, 0.2)):

@@ -74,7 +74,7 @@ def plain_twin(source: Source, sheet: Sheet) -> np.ndarray:
     """The reference sheet in float64, straight from CORE's definitions, with SciPy's Gaussian."""
     x = SRGB.transfer.decode(np.moveaxis(source.levels[0], 0, -1) / 255.0)
     height = x.shape[0]
-    m = Engine().matte(alone(OVAL), source.full()).astype(np.float64)[..., None]
+    m = Engine().matte(source, alone(OVAL), source.full()).astype(np.float64)[..., None]
     w = 1 - m
     sigma = (0.03 * height, 0.03 * height, 0)
     soft = ndimage.gaussian_filter(w * x, sigma, mode="nearest", truncate=5)
@@ -182,7 +182,7 @@ class Views(TestCase):
 
     def test_source_matte_and_cutout(self) -> None:
         source = photograph()
-        matte = Engine().matte(alone(OVAL), source.full())
+        matte = Engine().matte(source, alone(OVAL), source.full())
         np.testing.assert_array_equal(self.view("source"), np.moveaxis(source.levels[0], 0, -1))
         np.testing.assert_array_equal(self.view("matte")[..., 0], np.rint(matte * 255))
         cutout = self.view("cutout")
@@ -190,7 +190,7 @@ class Views(TestCase):
         np.testing.assert_array_equal(cutout[matte == 1], self.view("picture")[matte == 1])
 
     def test_grounds_of_the_cutout(self) -> None:
-        matte = Engine().matte(alone(OVAL), photograph().full())
+        matte = Engine().matte(photograph(), alone(OVAL), photograph().full())
         for ground, codes in (("black", {0}), ("white", {255}), ("checker", {96, 160})):
             self.assertEqual(set(np.unique(self.view("cutout", ground=ground)[matte == 0])), codes)
         board = self.view("cutout", ground="checker")[:, 0, 0]
@@ -202,7 +202,7 @@ class Views(TestCase):
 
     def test_the_lattice_leaves_the_inside_whole_and_thins_with_the_matte(self) -> None:
         source = photograph()
-        matte = Engine().matte(alone(OVAL), source.full())
+        matte = Engine().matte(source, alone(OVAL), source.full())
         lattice, picture = self.view("lattice"), self.view("picture")
         np.testing.assert_array_equal(lattice[matte > 0.96], picture[matte > 0.96])
         changed = (lattice != picture).any(axis=2)

@@ -15,6 +15,7 @@ FOLDERS = {
     "CACHE_ROOT": "cache",
     "MATTE_ROOT": "mattes",
     "TABLE_ROOT": "tables",
+    "SOLVED_ROOT": "solved",
     "EXPORT_ROOT": "exports",
     "FILE_UPLOAD_TEMP_DIR": "incoming",
 }

@@ -28,6 +28,13 @@ export type Meter = Schemas["MeterOut"];
 export type Histogram = Schemas["HistogramOut"];
 export type Finding = Schemas["FindingOut"];
 export type Look = Schemas["LookOut"];
+export type Stroke = Schemas["Stroke"];
+export type Slope = Schemas["SlopeOut"];
+export type PartTold = Schemas["PartToldOut"];
+export type Ranged = Schemas["RangedOut"];
+export type Place = Schemas["PlaceOut"];
+export type Offer = Schemas["OfferOut"];
+export type Finds = Schemas["FindsOut"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 
@@ -73,19 +80,29 @@ export const PLAIN_VIEW = {
   density: "even",
   lattice_inside: false,
   draft: false,
+  coarse: false,
 } as const;
 
 export type PreviewPicture = {
   readonly bitmap: ImageBitmap;
   readonly rectangle: readonly [number, number, number, number];
+  /** whether a solved matte in it is still coarse, and whether it is being refined */
+  readonly refining: Refining;
 };
+
+export type Refining = "no" | "yes" | "stopped";
+
+function refiningOf(response: Response): Refining {
+  const said = response.headers.get("X-Refining");
+  return said === "yes" || said === "stopped" ? said : "no";
+}
 
 /** Fetches a view of a draft; pictures do not go through the JSON client. */
 export async function fetchPreview(at: Address, order: PreviewOrder, signal?: AbortSignal): Promise<PreviewPicture> {
   const response = await previewResponse(at, order, signal);
   const sides = (response.headers.get("X-Rectangle") ?? "0,0,1,1").split(",").map(Number);
   const [left = 0, top = 0, width = 1, height = 1] = sides;
-  return { bitmap: await createImageBitmap(await response.blob()), rectangle: [left, top, width, height] };
+  return { bitmap: await createImageBitmap(await response.blob()), rectangle: [left, top, width, height], refining: refiningOf(response) };
 }
 
 /** Fetches a view of a draft as an address that an image can show; the caller revokes it. */

@@ -336,6 +336,9 @@ export interface paths {
         /**
          * Preview
          * @description Return a view of a draft as a picture; ``X-Rectangle`` tells which full-size pixels it covers.
+         *
+         *     ``X-Refining`` says that a solved matte in it is still coarse: *yes* while the fine one is being solved, *stopped*
+         *     when that was called off.
          */
         post: operations["server_api_bench_preview"];
         delete?: never;
@@ -698,6 +701,126 @@ export interface paths {
          * @description Return values of the adjustment as a colour decision list.
          */
         post: operations["server_api_tables_export_cdl"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sample
+         * @description Return a draft with a sample taken for a part; nothing is saved yet.
+         */
+        post: operations["server_api_read_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/ranged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Range Of
+         * @description Return what a range is drawn over, and what is worth knowing of it.
+         */
+        post: operations["server_api_read_range_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/further": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Further
+         * @description Return further places like a region, the likest and largest first.
+         */
+        post: operations["server_api_read_further"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Found
+         * @description Return the subjects, faces and lines of text in a shot; nothing is begun by itself.
+         */
+        get: operations["server_api_read_found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/touch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Touch
+         * @description Return which brush fits the picture's edge near a place.
+         */
+        post: operations["server_api_read_touch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/solving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Solving
+         * @description Call off what is being solved, or let it go on.
+         */
+        post: operations["server_api_read_solving"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1150,6 +1273,9 @@ export interface components {
         /**
          * PartKindOut
          * @description A kind of part as declared; ``scribbled`` kinds can be drawn by a line round a thing.
+         *
+         *     ``brushed`` kinds have strokes, for ``sampled`` ones colours are taken from the picture; ``slopes`` are ranges drawn
+         *     over the picture's distribution.
          */
         PartKindOut: {
             /** Id */
@@ -1164,8 +1290,37 @@ export interface components {
             says: string;
             /** Scribbled */
             scribbled: boolean;
+            /** Brushed */
+            brushed: boolean;
+            /** Sampled */
+            sampled: boolean;
+            /** Slopes */
+            slopes: components["schemas"]["SlopeOut"][];
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
+        };
+        /**
+         * SlopeOut
+         * @description A stretch of an axis that a part lets through: the ids of its numbers, and of the choice that switches it.
+         */
+        SlopeOut: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "signal" | "hue" | "chroma" | "lightness";
+            /** Name */
+            name: string;
+            /** Low */
+            low: string;
+            /** Soft Low */
+            soft_low: string;
+            /** High */
+            high: string;
+            /** Soft High */
+            soft_high: string;
+            /** On */
+            on: string;
         };
         /**
          * StarterOut
@@ -1289,6 +1444,8 @@ export interface components {
             sheet: components["schemas"]["Sheet"];
             /** Told */
             told: components["schemas"]["ToldOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartToldOut"][];
             /** Undo */
             undo: string | null;
             /** Redo */
@@ -1338,6 +1495,28 @@ export interface components {
              * @default []
              */
             path: number[][];
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+            /**
+             * Samples
+             * @default []
+             */
+            samples: components["schemas"]["Sample"][];
+        };
+        /**
+         * PartToldOut
+         * @description A part of a region in a few words.
+         */
+        PartToldOut: {
+            /** Region */
+            region: string;
+            /** Part */
+            part: string;
+            /** Says */
+            says: string;
         };
         /**
          * Pass
@@ -1399,8 +1578,8 @@ export interface components {
          * Region
          * @description A *where* with a name of its own, kept on the shelf.
          *
-         *     ``refine`` is what is done to the joined matte; ``dropped`` are its islands that are taken away and its holes that
-         *     are filled.
+         *     ``band`` is where its edge is resolved anew from the picture; ``refine`` is what is done to the matte after that;
+         *     ``dropped`` are its islands that are taken away and its holes that are filled.
          */
         Region: {
             /** Id */
@@ -1412,6 +1591,11 @@ export interface components {
              * @default []
              */
             parts: components["schemas"]["Part"][];
+            /**
+             * Band
+             * @default []
+             */
+            band: components["schemas"]["Stroke"][];
             /** Refine */
             refine?: {
                 [key: string]: number | string | number[][];
@@ -1421,6 +1605,38 @@ export interface components {
              * @default []
              */
             dropped: components["schemas"]["Piece"][];
+        };
+        /**
+         * Sample
+         * @description A colour taken from a box of the picture, in picture heights, as OKLab; *take* keeps its like out.
+         */
+        Sample: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /**
+             * Does
+             * @default put
+             * @enum {string}
+             */
+            does: "put" | "take";
+            /** Lightness */
+            lightness: number;
+            /** A */
+            a: number;
+            /** B */
+            b: number;
         };
         /**
          * Sheet
@@ -1443,6 +1659,55 @@ export interface components {
              * @default []
              */
             passes: components["schemas"]["Pass"][];
+        };
+        /**
+         * Stroke
+         * @description One stroke of a brush: its way, and the brush as it then was.
+         *
+         *     ``way`` is flat: x, y and the pen's pressure of each point, places in picture heights, pressure 0…1. ``size`` is the
+         *     diameter in picture heights; ``similar`` the ΔE within which colour must be like that under the first touch, 0: any;
+         *     ``pen`` is what pressure scales.
+         */
+        Stroke: {
+            /** Way */
+            way: number[];
+            /**
+             * Does
+             * @default put
+             * @enum {string}
+             */
+            does: "put" | "take";
+            /**
+             * Size
+             * @default 0.05
+             */
+            size: number;
+            /**
+             * Hardness
+             * @default 0.8
+             */
+            hardness: number;
+            /**
+             * Flow
+             * @default 1
+             */
+            flow: number;
+            /**
+             * Density
+             * @default 1
+             */
+            density: number;
+            /**
+             * Similar
+             * @default 0
+             */
+            similar: number;
+            /**
+             * Pen
+             * @default none
+             * @enum {string}
+             */
+            pen: "none" | "flow" | "size";
         };
         /**
          * TokenOut
@@ -1524,6 +1789,8 @@ export interface components {
         DescribeOut: {
             /** Told */
             told: components["schemas"]["ToldOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartToldOut"][];
         };
         /**
          * SheetIn
@@ -1575,6 +1842,8 @@ export interface components {
              * @default false
              */
             freehand: boolean;
+            /** Strokes */
+            strokes?: components["schemas"]["Stroke"][];
             /**
              * Side
              * @default inside
@@ -1650,6 +1919,12 @@ export interface components {
              * @default false
              */
             draft: boolean;
+            /**
+             * Coarse
+             * @description whether coarse mattes will do, so that nothing is solved for it
+             * @default false
+             */
+            coarse: boolean;
             /**
              * Format
              * @default jpeg
@@ -1840,7 +2115,7 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            of: "picture" | "matte" | "source";
+            of: "picture" | "matte" | "source" | "cutout";
         };
         /**
          * EdgeOut
@@ -2118,6 +2393,162 @@ export interface components {
             form: "cc" | "ccc" | "cdl";
         };
         /**
+         * SampleIn
+         * @description A sample: its box (x, y, width, height) in picture heights; *set* begins anew, *put* adds, *take* keeps out.
+         */
+        SampleIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Region */
+            region: string;
+            /** Part */
+            part: string;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * Does
+             * @default set
+             * @enum {string}
+             */
+            does: "set" | "put" | "take";
+        };
+        /**
+         * DistributionOut
+         * @description How often values of an axis occur, the fullest bin 1: in the whole picture, and inside the region.
+         */
+        DistributionOut: {
+            /** Axis */
+            axis: string;
+            /** Everywhere */
+            everywhere: number[];
+            /** Inside */
+            inside: number[];
+        };
+        /**
+         * RangedOut
+         * @description What a range's control shows; places are (x, y, matte) in picture heights.
+         */
+        RangedOut: {
+            /** Distributions */
+            distributions: components["schemas"]["DistributionOut"][];
+            /** Notes */
+            notes: string[];
+            /** Steep */
+            steep: string[];
+            /** Brightest */
+            brightest: number[];
+            /** Darkest */
+            darkest: number[];
+        };
+        /**
+         * PartIn
+         * @description A part of a region of a draft.
+         */
+        PartIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Region */
+            region: string;
+            /** Part */
+            part: string;
+        };
+        /**
+         * PlaceOut
+         * @description A place like the region; ``box`` in picture heights, ``outline`` as a pen's way round it.
+         */
+        PlaceOut: {
+            /** Box */
+            box: number[];
+            /** Outline */
+            outline: number[][];
+            /** Area */
+            area: number;
+            /** Away */
+            away: number;
+        };
+        /**
+         * FindsOut
+         * @description What was found, and a sentence.
+         */
+        FindsOut: {
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * OfferOut
+         * @description A find and the part it would be; ``box`` in picture heights.
+         */
+        OfferOut: {
+            /** Name */
+            name: string;
+            /** Certainty */
+            certainty: number;
+            /** Box */
+            box: number[];
+            /** Kind */
+            kind: string;
+            /** Values */
+            values: {
+                [key: string]: number | string | number[][];
+            };
+            /** Points */
+            points: number[][];
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
+        };
+        /**
+         * TouchOut
+         * @description How soft the picture's edge is near a place: a brush of this size, in picture heights, and hardness fits it.
+         */
+        TouchOut: {
+            /** Size */
+            size: number | null;
+            /** Hardness */
+            hardness: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * TouchIn
+         * @description A place in picture heights.
+         */
+        TouchIn: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * SolvingOut
+         * @description Whether anything is being solved.
+         */
+        SolvingOut: {
+            /**
+             * Busy
+             * @description whether a matte is being solved
+             */
+            busy: boolean;
+        };
+        /**
+         * SolvingIn
+         * @description Whether solving goes on.
+         */
+        SolvingIn: {
+            /** Go On */
+            go_on: boolean;
+        };
+        /**
          * LookOut
          * @description A kept look, with its passes in words.
          */
@@ -2235,12 +2666,23 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "png" | "jpeg" | "tiff";
+            format: "png" | "jpeg" | "tiff" | "exr";
             /**
              * Bits
              * @default 8
              */
             bits: number;
+            /**
+             * What
+             * @default picture
+             * @enum {string}
+             */
+            what: "picture" | "matte" | "cutout";
+            /**
+             * Region
+             * @default
+             */
+            region: string;
             /**
              * Quality
              * @default 92
@@ -3798,6 +4240,251 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_read_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SampleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_read_range_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RangedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_read_further: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_read_found: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_read_touch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_read_solving: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolvingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolvingOut"];
                 };
             };
         };

@@ -1,6 +1,6 @@
 /** Beginning something on the draft: the server chooses ids, names and values that fit the picture. */
 
-import { api, asked, Refusal } from "../api/client";
+import { api, asked, Refusal, type Stroke } from "../api/client";
 import type { Corners } from "../document/corners";
 import { pointsOf, type Side, type Value } from "../document/edit";
 import type { Copied } from "./looks";
@@ -19,13 +19,14 @@ type Drawn = {
   readonly values: Readonly<Record<string, Value>>;
   readonly points: number[][];
   readonly freehand: boolean;
+  readonly strokes: Stroke[];
 };
 
 async function begun(what: What): Promise<string | null> {
   const { at, sheet } = useBench.getState();
   if (!at) return null;
   try {
-    const neutral = { side: "inside" as const, region: null, join: "add" as const, values: {}, points: [], freehand: false };
+    const neutral = { side: "inside" as const, region: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false };
     const body = { ...neutral, ...what, sheet: sheet as never };
     const started = await asked(
       api.POST("/api/projects/{project}/shots/{shot}/start", { params: { path: { ...at } }, body }),
@@ -74,6 +75,8 @@ export async function beginAdjustment(id: string, side: Side, region: string | n
   if (pass) choose({ kind: "what", pass, side: region ? side : "inside", group, adjustment: id });
 }
 
+const PAINTED = new Set(["brush", "rough"]);
+
 type Draw = Extract<Choice, { readonly kind: "draw" }>;
 type Join = Draw["join"];
 
@@ -94,15 +97,22 @@ export async function beginDrawn(
   values: Readonly<Record<string, Value>>,
   points: Corners,
   freehand = draw.part === "curve" && points.length > 0,
-): Promise<void> {
-  const drawn = { id: draw.part, values, points: pointsOf(points), freehand };
+  strokes: readonly Stroke[] = [],
+): Promise<{ readonly region: string; readonly part: string } | null> {
+  const drawn = { id: draw.part, values, points: pointsOf(points), freehand, strokes: [...strokes] };
+  // on the bare picture nobody would see what was painted, or found
+  const shown = PAINTED.has(draw.part);
+  useBench.setState(({ view }) => ({ facet: "parts", ...(shown && view === "picture" && { view: "lattice" }) }));
   if (draw.region === null) {
     const region = await begun({ what: "region", ...drawn });
-    if (region) choose({ kind: "where", pass: null, region, part: null });
-    return;
+    if (!region) return null;
+    choose({ kind: "where", pass: null, region, part: null });
+    return { region, part: "part-1" };
   }
   const part = await begun({ what: "part", region: draw.region, join: draw.join, ...drawn });
-  if (part) choose({ kind: "where", pass: draw.pass, region: draw.region, part });
+  if (!part) return null;
+  choose({ kind: "where", pass: draw.pass, region: draw.region, part });
+  return { region: draw.region, part };
 }
 
 /** Chooses the region of a pass, so that its outline can be moved at once; a pass on the whole picture shows its tray. */

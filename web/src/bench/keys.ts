@@ -43,6 +43,9 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ["E", "export"],
   ["T", "dim room, day room"],
   ["Esc", "choose nothing, close"],
+  ["P", "strokes put in, take out"],
+  [",  .", "brush smaller, larger; with Shift softer, harder"],
+  ["hold A", "and drag: the brush's size across, its hardness up"],
   ["?", "this sheet"],
 ];
 
@@ -58,6 +61,10 @@ export type Actions = {
 
 const FINE = 0.001;
 const COARSE = 0.01;
+/** How much larger a brush becomes by a key, and how much harder. */
+const STEP = 1.25;
+const HARDER = 0.1;
+const FIRST_SIZE = { brush: 0.06, rough: 0.03 } as const;
 
 function typing(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
@@ -80,6 +87,23 @@ function nudge(dx: number, dy: number, event: KeyboardEvent): void {
   } else if (typeof x === "number" && typeof y === "number") {
     change(setPartValues(sheet, choice.region, id, { x: round(x + dx * by), y: round(y + dy * by) }), "nudge");
   }
+}
+
+/** Makes the brush in hand larger by a factor, or harder. */
+function resize(factor: number, harder: number): void {
+  const { choice, sheet, facet, band } = useBench.getState();
+  if (choice.kind !== "where" || !choice.region) return;
+  if (facet === "edge") {
+    useBench.setState({ band: round(band * factor) });
+    return;
+  }
+  const region = sheet.regions.find((each) => each.id === choice.region);
+  const part = region?.parts.find((each) => each.id === choice.part) ?? region?.parts[0];
+  if (part?.kind !== "brush" && part?.kind !== "rough") return;
+  const { size, hardness } = part.values ?? {};
+  const larger = { size: round(Math.min(Math.max(Number(size ?? FIRST_SIZE[part.kind]) * factor, 0.001), 4)) };
+  const rim = { hardness: Math.min(Math.max(Number((Number(hardness ?? 0.7) + harder).toFixed(2)), 0), 1) };
+  change(setPartValues(sheet, choice.region, part.id, harder === 0 ? larger : part.kind === "brush" ? rim : {}), "brush");
 }
 
 function togglePass(): void {
@@ -157,6 +181,11 @@ function bindings(actions: Actions): Record<string, (event: KeyboardEvent) => vo
     "]": () => actions.onShot(1),
     e: actions.onExport,
     t: actions.onRoom,
+    p: () => useBench.setState(({ does }) => ({ does: does === "put" ? "take" : "put" })),
+    ",": () => resize(1 / STEP, 0),
+    ".": () => resize(STEP, 0),
+    "Shift+<": () => resize(1, -HARDER),
+    "Shift+>": () => resize(1, HARDER),
     Escape: escape,
     "Shift+?": actions.onKeys,
     "?": actions.onKeys,

@@ -12,11 +12,13 @@ const REST_MS = 350;
 const LOOK_MS = 1200;
 
 /** What an order gives, asked again whenever it or the draft changes; the last answer stays meanwhile. */
-function useReading<Order, Answer>(order: Order | null, ask: (order: Order) => Promise<Answer>, rest: number): Answer | null {
+export function useReading<Order, Answer>(order: Order | null, ask: (order: Order) => Promise<Answer>, rest: number): Answer | null {
   const [answer, setAnswer] = useState<Answer | null>(null);
   const line = useRef<Latest<Order> | null>(null);
   const moving = useBench((state) => state.moving);
-  const key = JSON.stringify(order);
+  // what was read with a coarse matte is read again when it is fine
+  const refining = useBench((state) => state.refining === "yes");
+  const key = order === null ? "null" : `${refining} ${JSON.stringify(order)}`;
   const current = useRef({ order, ask });
   useEffect(() => {
     current.current = { order, ask };

@@ -4,28 +4,11 @@ import { api, asked, type Copied, posted } from "../api/client";
 import { regionOf } from "../document/edit";
 import { beginDrawn } from "./begin";
 import { save } from "../api/save";
+import { draft, onShot } from "./onShot";
 import { change } from "./saving";
 import { type Choice, choose, useBench } from "./store";
 
 type Draw = Extract<Choice, { readonly kind: "draw" }>;
-
-function tell(error: unknown): void {
-  useBench.setState({ problem: error instanceof Error ? error.message : "Something went wrong." });
-}
-
-/** Runs on the shot at hand; a refusal is told on the bench. */
-async function onShot<Data>(run: (path: { project: string; shot: string }) => Promise<Data>): Promise<Data | null> {
-  const { at } = useBench.getState();
-  if (!at) return null;
-  try {
-    return await run({ ...at });
-  } catch (error) {
-    tell(error);
-    return null;
-  }
-}
-
-const draft = () => useBench.getState().sheet as never;
 
 export async function mirror(region: string, part: string | null): Promise<void> {
   const made = await onShot((path) =>

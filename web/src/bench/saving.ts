@@ -132,7 +132,7 @@ async function survives(of: Visit, error: unknown, stumbles: number): Promise<bo
   refuse(of, error);
   const stale = error instanceof Refusal && error.code === "revision.stale";
   // a refused change is taken back: what shows is what is saved
-  if (!stale && of.saved) tell(of, { sheet: of.saved.sheet, told: of.saved.told });
+  if (!stale && of.saved) tell(of, { sheet: of.saved.sheet, told: of.saved.told, parts: of.saved.parts });
   return false;
 }
 
@@ -154,6 +154,7 @@ function settle(of: Visit, bench: Bench): void {
     saved: bench,
     sheet: bench.sheet,
     told: bench.told,
+    parts: bench.parts,
     saving: of.queue.length > 0 ? "saving" : "saved",
     problem: "",
     moving: false,

@@ -1,7 +1,7 @@
 /** What the bench knows: the sheet as saved, the draft, what is chosen, how it is looked at. All else is computed. */
 
 import { create } from "zustand";
-import type { Address, Bench, Sheet, Told } from "../api/client";
+import type { Address, Bench, Offer, PartTold, Refining, Sheet, Told } from "../api/client";
 import type { Side } from "../document/edit";
 import type { Point, Size, Zoom } from "../document/zoom";
 
@@ -13,7 +13,10 @@ export type Compare = "none" | "wipe" | "two-up";
 /** What stands in the strip between picture and tray. */
 export type Strip = "none" | "ribbon" | "variants" | "scopes";
 /** What of a region the tray shows. */
-export type Facet = "parts" | "refine" | "pieces" | "use";
+export type Facet = "parts" | "edge" | "refine" | "pieces" | "alike" | "use";
+/** What a stroke does, or a sample. */
+export type Does = "put" | "take";
+export type Takes = "set" | Does;
 export type LatticeLook = {
   readonly thread: "auto" | "light" | "dark" | "lichen";
   readonly density: "open" | "even" | "dense";
@@ -43,6 +46,7 @@ export type BenchState = {
   readonly saved: Bench | null;
   readonly sheet: Sheet;
   readonly told: readonly Told[];
+  readonly parts: readonly PartTold[];
   readonly choice: Choice;
   readonly moving: boolean;
   readonly saving: Saving;
@@ -63,6 +67,13 @@ export type BenchState = {
   readonly exaggerated: boolean;
   readonly alone: boolean;
   readonly picture: Picture;
+  readonly refining: Refining;
+  readonly does: Does;
+  readonly takes: Takes;
+  /** the size of the brush that marks an edge to be resolved, in picture heights */
+  readonly band: number;
+  /** what was found in the shot, while it is offered */
+  readonly offers: readonly Offer[];
   readonly starting: boolean;
 };
 
@@ -74,6 +85,7 @@ export const FRESH: BenchState = {
   saved: null,
   sheet: EMPTY,
   told: [],
+  parts: [],
   choice: NOTHING,
   moving: false,
   saving: "saved",
@@ -92,6 +104,11 @@ export const FRESH: BenchState = {
   exaggerated: false,
   alone: false,
   picture: "loading",
+  refining: "no",
+  does: "put",
+  takes: "set",
+  band: 0.04,
+  offers: [],
   starting: false,
 };
 
@@ -111,7 +128,19 @@ export function pointOut(place: Point, scale: number): void {
 }
 
 export function choose(choice: Choice): void {
-  useBench.setState({ choice, mark: null });
+  // another part begins by putting in, and with a sample of its own; what was offered goes with the drawing
+  const anew = { does: "put", takes: "set" } as const;
+  useBench.setState(({ choice: before, offers }) => ({
+    choice,
+    mark: null,
+    offers: choice.kind === "draw" ? offers : [],
+    ...(handOf(before) !== handOf(choice) && anew),
+  }));
+}
+
+/** What of a region is in hand, as a word. */
+function handOf(choice: Choice): string {
+  return choice.kind === "where" ? `${choice.region} ${choice.part}` : choice.kind;
 }
 
 /** The region that the views of a region speak of: the chosen one, or that of the chosen pass. */

@@ -12,9 +12,9 @@ const teller = latest<null>(async () => {
   if (useBench.getState().moving) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
   const { sheet } = useBench.getState();
   try {
-    const { told } = await asked(api.POST("/api/describe", { body: { sheet: sheet as never } }));
+    const { told, parts } = await asked(api.POST("/api/describe", { body: { sheet: sheet as never } }));
     // an answer to a draft that was taken back meanwhile must not show
-    if (useBench.getState().sheet === sheet || useBench.getState().moving) useBench.setState({ told });
+    if (useBench.getState().sheet === sheet || useBench.getState().moving) useBench.setState({ told, parts });
   } catch (error) {
     // the words stay as they were; saving tells what is wrong
     if (!(error instanceof Refusal) || (error.status !== 0 && error.status < 500)) return;

@@ -5,7 +5,7 @@ import type { Parameter } from "../api/client";
 const MINUS = "\u2212";
 /** Daylight of 6504 K, from which temperatures are kept as a shift. */
 const MIRED_OF_WHITE = 1e6 / 6504;
-const UNITS: Readonly<Record<string, string>> = { EV: "EV", angle: "°", mired: "K", duv: "", factor: "", count: "" };
+const UNITS: Readonly<Record<string, string>> = { EV: "EV", angle: "°", mired: "K", duv: "", factor: "", count: "", delta: "", chroma: "" };
 
 export type Frame = { readonly width: number; readonly height: number };
 export type Shown = { readonly digits: string; readonly unit: string };
@@ -32,6 +32,7 @@ function digitsOf(number: number, unit: string): string {
   if (unit === "duv") return size.toFixed(4);
   if (unit === "factor") return trimmed(size, 2, 3);
   if (unit === "count") return size.toFixed(0);
+  if (unit === "chroma") return size.toFixed(3);
   if (unit === "length" && size > 0 && size < 0.995) return size.toFixed(2);
   return size.toFixed(1);
 }

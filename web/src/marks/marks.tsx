@@ -20,6 +20,11 @@ const HOLES: Readonly<Record<string, React.ReactNode>> = {
   gradient: <rect width="18" height="5.5" />,
   region: <path d="M3 3h7v3h5v5H8V8H3z" />,
   matte: <path d="M2 11V8l3-3 3 3 2-2 6 5v.5z" />,
+  brush: <path d="M2 9C4 4 7 4 8.500 6.500S13 9 16 3.500" fill="none" stroke="currentColor" strokeWidth="3" />,
+  rough: <path d="M6.500 12V8.500C4 6 5.500 2 9 2s5 4 2.500 6.500V12z" />,
+  light: <path d="M0 13 18 2v11z" />,
+  hues: <path d="M9 6.500 15.500 2a8 8 0 010 9z" />,
+  samples: <path d="M3 2.500h3.500V6H3zM10 1.500h3.500V5H10zM7.500 8H11v3.500H7.500z" />,
   all: <rect width="18" height="13" />,
 };
 

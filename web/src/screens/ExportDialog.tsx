@@ -1,24 +1,42 @@
 /** Export: what to write, and the queue with progress. */
 
 import { useState } from "react";
-import type { ExportOrder, ProjectDetail, Shot } from "../api/client";
-import { useBench } from "../bench/store";
+import type { ExportOrder, ProjectDetail, Region, Shot } from "../api/client";
+import { regionInView, useBench } from "../bench/store";
 import { Dialog } from "../marks/Dialog";
 import { ExportList } from "./ExportList";
 import { useOrderExport } from "../api/queries";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
-type Kind = { readonly name: string; readonly format: "png" | "jpeg" | "tiff"; readonly bits: number };
+type What = ExportOrder["what"];
+type Kind = { readonly name: string; readonly format: ExportOrder["format"]; readonly bits: number; readonly holds: readonly What[] };
 
 const KINDS: readonly Kind[] = [
-  { name: "PNG, 16 bit", format: "png", bits: 16 },
-  { name: "PNG, 8 bit", format: "png", bits: 8 },
-  { name: "JPEG", format: "jpeg", bits: 8 },
-  { name: "TIFF, 16 bit", format: "tiff", bits: 16 },
+  { name: "PNG, 16 bit", format: "png", bits: 16, holds: ["picture", "matte", "cutout"] },
+  { name: "PNG, 8 bit", format: "png", bits: 8, holds: ["picture", "matte", "cutout"] },
+  { name: "JPEG", format: "jpeg", bits: 8, holds: ["picture"] },
+  { name: "TIFF, 16 bit", format: "tiff", bits: 16, holds: ["picture", "matte", "cutout"] },
+  { name: "OpenEXR, 16 bit", format: "exr", bits: 16, holds: ["matte"] },
 ];
+const WHAT: readonly (readonly [What, string])[] = [
+  ["picture", "the picture"],
+  ["matte", "the matte of a region"],
+  ["cutout", "a region cut out, with alpha"],
+];
+
+const NONE: readonly Region[] = [];
 
 export function ExportDialog({ project, shots, onClose }: Props) {
   const [kind, setKind] = useState<Kind>(KINDS[0] as Kind);
+  const [what, setWhat] = useState<What>("picture");
+  const regions = useBench((state) => (shots.length === 1 && state.at?.shot === shots[0]?.id ? state.sheet.regions : NONE));
+  const [region, setRegion] = useState("");
+  const inView = useBench(regionInView);
+  const chosen = region || inView || (regions[0]?.id ?? "");
+  const pickWhat = (next: What) => {
+    setWhat(next);
+    if (!kind.holds.includes(next)) setKind(KINDS[0] as Kind);
+  };
   const [quality, setQuality] = useState(92);
   const [metadata, setMetadata] = useState(false);
   const order = useOrderExport(project.id);
@@ -29,14 +47,42 @@ export function ExportDialog({ project, shots, onClose }: Props) {
     bits: kind.bits,
     quality,
     keep_metadata: metadata,
+    what,
+    region: what === "picture" ? "" : chosen,
   };
-  const what = shots.length === 1 ? (shots[0]?.name ?? "") : `${shots.length} shots`;
+  const title = shots.length === 1 ? (shots[0]?.name ?? "") : `${shots.length} shots`;
   return (
-    <Dialog title={`Export ${what}`} onClose={onClose}>
+    <Dialog title={`Export ${title}`} onClose={onClose}>
       <div className="form">
+        {regions.length > 0 && (
+          <>
+            <span className="label">What</span>
+            <div className="row" role="radiogroup" aria-label="What">
+              {WHAT.map(([id, name]) => (
+                <Pick key={id} name={name} on={id === what} onPick={() => pickWhat(id)} />
+              ))}
+            </div>
+          </>
+        )}
+        {what !== "picture" && (
+          <>
+            <label className="label" htmlFor="of-region">
+              Region
+            </label>
+            <div className="row">
+              <select id="of-region" className="select select-sm text-field" value={chosen} onChange={(event) => setRegion(event.currentTarget.value)}>
+                {regions.map((each) => (
+                  <option key={each.id} value={each.id}>
+                    {each.name}
+                  </option>
+                ))}
+              </select>
+            </div>
+          </>
+        )}
         <span className="label">File</span>
         <div className="row" role="radiogroup" aria-label="File">
-          {KINDS.map((each) => (
+          {KINDS.filter((each) => each.holds.includes(what)).map((each) => (
             <Pick key={each.name} name={each.name} on={each === kind} onPick={() => setKind(each)} />
           ))}
         </div>

@@ -5,6 +5,7 @@ import { useShallow } from "zustand/react/shallow";
 import { api, asked, type Shot } from "../api/client";
 import { latest } from "../bench/latest";
 import { useMeter } from "../bench/readings";
+import { solving } from "../bench/read";
 import { usePointer } from "../bench/pointer";
 import { type Ground, type LatticeLook, OF_A_REGION, pointOut, regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
@@ -117,6 +118,21 @@ function Meter() {
   );
 }
 
+/** That a solved matte is still coarse; solving can be called off, and taken up again. */
+function Refining() {
+  const refining = useBench((state) => state.refining);
+  if (refining === "no") return null;
+  const stopped = refining === "stopped";
+  return (
+    <span data-refining={refining}>
+      {stopped ? "The edge is coarse" : "Still refining…"}{" "}
+      <button type="button" className="word" onClick={() => void solving(stopped)}>
+        {stopped ? "refine it" : "leave it coarse"}
+      </button>
+    </span>
+  );
+}
+
 export function Readings({ shot }: { readonly shot: Shot }) {
   const point = usePointer((state) => state.point);
   const [saving, picture, exaggerated, source, view] = useBench(
@@ -141,6 +157,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
         </span>
       )}
       <Meter />
+      <Refining />
       {source && <span>This is the source</span>}
       {exaggerated && <span>Exaggerated four times, its values untouched</span>}
       {view === "cutout" && region && <Grounds />}

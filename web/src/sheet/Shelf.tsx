@@ -62,9 +62,11 @@ function Card({ region, shot, used, chosen }: CardProps) {
 function useMatteUrl(region: Region, shot: Shot): string | null {
   const at = useBench((state) => state.at);
   const moving = useBench((state) => state.moving);
+  const refining = useBench((state) => state.refining === "yes");
   const sheet = useBench((state) => state.sheet);
   const regions = withLower(sheet, region);
-  const key = JSON.stringify(regions);
+  // a card made of a coarse matte is made again when it is fine
+  const key = `${refining} ${JSON.stringify(regions)}`;
   const now = useLatest(regions);
   const [url, setUrl] = useState<string | null>(null);
   useEffect(() => {

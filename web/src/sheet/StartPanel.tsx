@@ -146,6 +146,8 @@ function Pair({ starter, shot }: { readonly starter: Starter; readonly shot: Sho
         rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
         scale: Math.min(PAIR_WIDTH / shot.width, 1),
         ...PLAIN_VIEW,
+        // so small, a coarse edge is as good
+        coarse: true,
         format: "jpeg" as const,
       };
       const url = await fetchPreviewUrl(at, order);

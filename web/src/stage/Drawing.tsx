@@ -1,19 +1,24 @@
 /** Drawing a new part on the picture, from a press to a region; it may begin on the grey around the picture. */
 
 import { type PointerEvent, useEffect, useMemo, useState } from "react";
-import type { PartKind } from "../api/client";
+import type { PartKind, Stroke } from "../api/client";
 import { beginDrawn } from "../bench/begin";
+import { beginSampled } from "../bench/read";
 import type { Choice } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { type Box, boxOutline, drawnBox } from "../document/box";
 import { type Corners, placeOf, round } from "../document/corners";
 import { drawnGradient, gradientOutline } from "../document/gradient";
 import { NO_GUIDES } from "../document/snap";
+import { type Brush, pointsAlong } from "../document/strokes";
 import type { Point } from "../document/zoom";
+import { Brushing } from "./Brushing";
 import { type Drag, follow, pressedTwice } from "./drag";
 import { Line, pathsOf } from "./lines";
 import { showGuides } from "./guides";
 import { type Frame, placed, rounded } from "./OutlineLines";
+import { brushOf } from "./Painted";
+import { Sampling } from "./Sampling";
 import { useBorderScroll } from "./useBorderScroll";
 
 export type Draw = Extract<Choice, { readonly kind: "draw" }>;
@@ -31,6 +36,12 @@ export function Drawing(props: Props) {
       return <DrawCorners {...props} />;
     case "curve":
       return <DrawFreehand {...props} />;
+    case "brush":
+      return <DrawStroke {...props} />;
+    case "rough":
+      return <DrawMarks {...props} />;
+    case "sample":
+      return <DrawSample {...props} />;
     default:
       return <DrawShape {...props} />;
   }
@@ -110,6 +121,39 @@ function DrawShape({ draw, kind, frame }: Props) {
       {shape && <Line d={shape.d} width={1.75} />}
     </>
   );
+}
+
+/** A first sample begins the part; without one it stands as it is declared. */
+function DrawSample({ draw, frame }: Props) {
+  useKeys({ Enter: () => void beginSampled(draw, null) });
+  return <Sampling frame={frame} onBox={(box) => void beginSampled(draw, box)} />;
+}
+
+/** A brush before its part is there: what is set by hand goes into the part. */
+function useFirstBrush(kind: PartKind) {
+  const [values, setValues] = useState<Partial<Brush>>({});
+  const brush = { ...brushOf(kind, { values: {} }), ...values };
+  return { brush, values: values as Record<string, number>, onBrush: (set: Partial<Brush>) => setValues({ ...values, ...set }) };
+}
+
+/** The first stroke of a brush begins the part. */
+function DrawStroke({ draw, kind, frame }: Props) {
+  const { brush, values, onBrush } = useFirstBrush(kind);
+  const put = (stroke: Stroke, end: boolean) => end && void beginDrawn(draw, values, [], false, [stroke]);
+  return <Brushing frame={frame} brush={brush} last={undefined} onStroke={put} onBrush={onBrush} />;
+}
+
+/** A line round the subject is a loose outline; any other is a mark on it, or on the surround. */
+function DrawMarks({ draw, kind, frame }: Props) {
+  const { brush, values, onBrush } = useFirstBrush(kind);
+  const size: Record<string, number> = values.size ? { size: values.size } : {};
+  const put = (stroke: Stroke, end: boolean) => {
+    if (!end) return;
+    const way = pointsAlong(stroke);
+    const loose = goesRound(way, frame.unit) && stroke.does === "put";
+    void beginDrawn(draw, size, loose ? way.map(({ x, y }) => [x, y]) : [], false, loose ? [] : [stroke]);
+  };
+  return <Brushing frame={frame} brush={brush} last={undefined} onStroke={put} onBrush={onBrush} />;
 }
 
 /** The path of a pen, closed where it is let go; the server follows it by a curve of few points. */

@@ -17,7 +17,9 @@ import { Drawing } from "./Drawing";
 import { GradientHandles } from "./GradientHandles";
 import { useGuides } from "./guides";
 import { Line, stem } from "./lines";
+import { Offers } from "./Offers";
 import { type Changing, type Frame, QuietOutline } from "./OutlineLines";
+import { EdgeBand, PaintedPart, SampledPart } from "./Painted";
 
 const BORDER = 14;
 /** radius of the ring round a place that is pointed out */
@@ -37,6 +39,7 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
   const choice = useBench((state) => state.choice);
   const hand = useBench(passInHand);
   const view = useBench((state) => state.view);
+  const facet = useBench((state) => state.facet);
   const frame = useMemo<Frame>(
     () => ({
       place: (p) => toStage(zoom, { x: p.x * picture.height, y: p.y * picture.height }),
@@ -61,6 +64,7 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
   // the outline that the server drew stands alone
   if (choice.kind === "nothing" || (!region && !drawn) || (view === "outline" && !drawn)) return null;
   const chosen = choice.kind === "where" ? (choice.part ?? region?.parts[0]?.id ?? null) : null;
+  const held = facet === "parts" ? region?.parts.find((each) => each.id === chosen) : undefined;
   return (
     <svg className="overlay" role="group" aria-label="Outlines and handles">
       <g className={`handles${faded ? " faded" : ""}`}>
@@ -70,6 +74,9 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
       </g>
       <GuideLines frame={frame} />
       {mark && <Mark at={toStage(zoom, mark)} />}
+      {region && held && <Surface part={held} {...{ region, catalogue, frame, faded }} />}
+      {region && choice.kind === "where" && facet === "edge" && <EdgeBand key={region.id} region={region} frame={frame} />}
+      {choice.kind === "draw" && <Offers frame={frame} />}
       {choice.kind === "draw" && drawn && <Drawing key={drawn.id} draw={choice} kind={drawn} frame={frame} />}
     </svg>
   );
@@ -98,6 +105,16 @@ function GuideLines({ frame }: { readonly frame: Frame }) {
   );
 }
 
+/** The surface of a part that is painted or sampled. */
+function Surface(props: Omit<PartProps, "chosen"> & { readonly faded: boolean }) {
+  const kind = kindOf(props.catalogue, props.part.kind);
+  if (kind?.brushed) return <PaintedPart key={props.part.id} {...props} kind={kind} />;
+  return kind?.sampled ? <SampledPart key={props.part.id} {...props} kind={kind} /> : null;
+}
+
+/** Kinds that have a surface instead of an outline with handles. */
+const PAINTED = new Set(["brush", "rough", "sample"]);
+
 type PartProps = {
   readonly region: Region;
   readonly part: Part;
@@ -108,7 +125,7 @@ type PartProps = {
 
 function PartHandles({ region, part, catalogue, frame, chosen }: PartProps) {
   const kind = kindOf(catalogue, part.kind);
-  if (!kind?.handles) return null;
+  if (!kind || !kind.handles || PAINTED.has(kind.handles)) return null;
   const values = completeValues(kind, part.values ?? {});
   const soft = values as unknown as Feathers;
   if (!chosen) return <QuietOutline outline={outlineOf(kind.handles, values, part.points ?? [])} soft={soft} frame={frame} />;

@@ -11,7 +11,7 @@ import { EdgeGraph } from "./EdgeGraph";
 const HALF = 48;
 const GRAPH = 188;
 const ZOOMS = [1, 2, 4] as const;
-const OF = ["picture", "matte", "source"] as const;
+const OF = ["picture", "cutout", "matte", "source"] as const;
 /** After a press the picture is shown at least this large. */
 const LEAST_SCALE = 1;
 

@@ -8,6 +8,8 @@ import { type BenchState, OF_A_REGION, regionInView, useBench } from "../bench/s
 import { type Size, visible, type Zoom } from "../document/zoom";
 
 const RETRY_MS = 1200;
+/** How long after a coarse matte the fine one is asked for again. */
+const REFINING_MS = 300;
 
 type Wanted = { readonly order: PreviewOrder; readonly key: string };
 
@@ -30,6 +32,7 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
     lattice_inside: state.lattice.inside,
     exaggerate: state.exaggerated && state.choice.kind !== "nothing" ? state.choice.pass : null,
     // threads of the lattice belong to the screen's pixels: a coarse one would show other threads
+    coarse: false,
     draft: state.moving && view !== "lattice" && view !== "outline",
     format: view === "matte" ? "png" : "jpeg",
   };
@@ -66,7 +69,11 @@ export function usePicture(
         if (!told) return;
         const newest = asked.current === key;
         const failed = useBench.getState().picture === "failed";
-        useBench.setState({ picture: wanted.draft || !newest ? "coarse" : "exact", ...(failed && { problem: "" }) });
+        const { refining } = picture;
+        useBench.setState({ picture: wanted.draft || !newest ? "coarse" : "exact", refining, ...(failed && { problem: "" }) });
+        if (refining !== "yes" || !newest) return;
+        await new Promise((resolve) => setTimeout(resolve, REFINING_MS));
+        if (asked.current === key) made.want({ order: wanted, key });
       } catch (error) {
         if (signal.aborted || !told) return;
         useBench.setState({ picture: "failed", problem: error instanceof Error ? error.message : "" });

@@ -7,6 +7,7 @@ import { choose, useBench } from "../bench/store";
 import { Glyph } from "../marks/marks";
 import type { Draw } from "../stage/Drawing";
 import { FileWord } from "./FileWord";
+import { Finds } from "./Finds";
 import { kindOf } from "./values";
 
 const HOW: Readonly<Record<string, string>> = {
@@ -17,6 +18,11 @@ const HOW: Readonly<Record<string, string>> = {
   gradient: "Drag from where it is full to where there is none of it. Shift keeps to 15° steps. Enter lays one over the middle.",
   curve:
     "Drag along the edge by hand; it closes where you let go, and few points follow it. Enter puts a round one in the middle.",
+  brush:
+    "Paint with the pen or the mouse; A held and a drag sets size and hardness. Then Shift goes on straight, and comma and point change the size.",
+  rough:
+    "Draw loosely once round the subject, or a short stroke on it; more strokes on it and on its surround correct what is found.",
+  sample: "Press a place in the picture, or drag a box over it, and the range is set from there. Enter begins without.",
   points: "Press for each corner. The first corner, a double press or Enter closes it; Backspace takes the last one back.",
 };
 
@@ -76,7 +82,10 @@ export function DrawTray({ catalogue, draw, region }: Props) {
             </button>
           ))}
       </div>
-      <Others draw={draw} />
+      <div className="joins-row">
+        <Others draw={draw} />
+        <Finds draw={draw} />
+      </div>
       <p className="say">
         {kind?.says} {HOW[kind?.handles ?? ""]} Esc leaves.
       </p>

@@ -1,11 +1,12 @@
 /** The numbers of one part of a region, or what it stands for. */
 
 import { useState } from "react";
-import type { Catalogue, Part, Region } from "../api/client";
+import type { Catalogue, Part, PartKind, Region } from "../api/client";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { setPart, setPartValues, type Value } from "../document/edit";
 import type { Frame } from "../document/numbers";
+import { Choices } from "./Choices";
 import { Fader } from "./Fader";
 import { OPACITY } from "./parameters";
 import { holds, completeValues, kindOf } from "./values";
@@ -64,8 +65,29 @@ export function PartFaders({ catalogue, region, part, frame }: FadersProps) {
         onChange={(value) => opacity(value, false)}
         onChangeEnd={(value) => opacity(value, true)}
       />
+      {(kind.brushed || kind.sampled) && <PartChoices {...{ kind, region, part }} />}
     </div>
   );
+}
+
+type ChoicesProps = { readonly kind: PartKind; readonly region: Region; readonly part: Part };
+
+/** The choices of a painted or sampled part, beside its numbers. */
+export function PartChoices({ kind, region, part }: ChoicesProps) {
+  const switches = new Set(kind.slopes.map((slope) => slope.on));
+  const values = completeValues(kind, part.values ?? {});
+  return kind.parameters
+    .filter((parameter) => parameter.kind === "choice" && !switches.has(parameter.id))
+    .map((parameter) => (
+      <Choices
+        key={parameter.id}
+        parameter={parameter}
+        value={String(values[parameter.id])}
+        onPick={(value) =>
+          change(setPartValues(useBench.getState().sheet, region.id, part.id, { [parameter.id]: value }), parameter.name.toLowerCase())
+        }
+      />
+    ));
 }
 
 /** Which region a part stands for. */

@@ -1,17 +1,66 @@
 /** What is said of one part of a region besides its numbers: choices, and what can be done to it. */
 
+import { useState } from "react";
 import type { Catalogue, Part, Region } from "../api/client";
+import { touchAt } from "../bench/read";
 import { follow, mirror } from "../bench/regions";
 import { change } from "../bench/saving";
 import { choose, useBench } from "../bench/store";
 import { partEarlier, removePart, setPart, setPartValues } from "../document/edit";
+import { endOf } from "../document/strokes";
+import { DoesWords, TakesWords } from "./ReadWords";
 import { kindOf } from "./values";
 
 type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly part: Part };
 
+/** What painting or sampling does for a part. */
+export function Does({ catalogue, region, part }: Props) {
+  const kind = kindOf(catalogue, part.kind);
+  if (kind?.sampled) return <TakesWords kind={kind} />;
+  if (!kind?.brushed) return null;
+  const open = () =>
+    change(setPart(useBench.getState().sheet, region.id, part.id, { points: [] }), "without the loose outline");
+  return (
+    <>
+      <DoesWords marks={kind.handles === "rough"} />
+      {kind.handles === "rough" && (part.points ?? []).length > 0 && (
+        <button type="button" className="word" onClick={open}>
+          without the loose outline
+        </button>
+      )}
+      {kind.handles === "brush" && <Fits {...{ region, part }} />}
+    </>
+  );
+}
+
+/** Sets the brush to fit the edge where the last stroke ended. */
+function Fits({ region, part }: Omit<Props, "catalogue">) {
+  const [says, setSays] = useState("");
+  const last = endOf(part.strokes?.at(-1));
+  if (!last) return null;
+  const fit = async () => {
+    const found = await touchAt(last.x, last.y);
+    setSays(found?.says ?? "");
+    if (found?.size == null || found.hardness == null) return;
+    const values = { size: found.size, hardness: found.hardness };
+    change(setPartValues(useBench.getState().sheet, region.id, part.id, values), "fit the brush");
+  };
+  return (
+    <div className="joins">
+      <button type="button" className="word" title="Measures the picture's edge where the last stroke ended" onClick={() => void fit()}>
+        fit the edge
+      </button>
+      {says && <span role="status">{says}</span>}
+    </div>
+  );
+}
+
 /** The choices of a part, as words in a row. */
 export function Edge({ catalogue, region, part }: Props) {
-  const choices = kindOf(catalogue, part.kind)?.parameters.filter((parameter) => parameter.kind === "choice") ?? [];
+  const kind = kindOf(catalogue, part.kind);
+  // painted and sampled kinds have theirs beside the faders
+  if (!kind || kind.brushed || kind.sampled) return null;
+  const choices = kind.parameters.filter((parameter) => parameter.kind === "choice");
   const set = (id: string, value: string, label: string) =>
     change(setPartValues(useBench.getState().sheet, region.id, part.id, { [id]: value }), label);
   return choices.map((parameter) => (

@@ -61,12 +61,19 @@ export function Parts({ catalogue, pass, region, part }: Props) {
               {nameOf(catalogue, each)}
             </span>
           </button>
+          <Told region={region.id} part={each.id} />
           {index === region.parts.length - 1 ? "." : ","}
         </span>
       ))}
       {region.parts.length === 0 ? "nothing yet." : ""}
     </p>
   );
+}
+
+/** What a part lets through, in a few words, where there is something to say. */
+function Told({ region, part }: { readonly region: string; readonly part: string }) {
+  const says = useBench((state) => state.parts.find((each) => each.region === region && each.part === part)?.says);
+  return says ? <span className="told"> {says}</span> : null;
 }
 
 /** What a part is called: its kind, or the region that it stands for. */

@@ -5,11 +5,15 @@ import { beginDrawing } from "../bench/begin";
 import { change } from "../bench/saving";
 import { choose, type Facet, useBench } from "../bench/store";
 import { passesUsing, regionsUsing, setPass } from "../document/edit";
+import { Alike } from "./Alike";
+import { EdgeFaders, EdgeWords } from "./EdgeFacet";
 import { Parts } from "./Parts";
 import { PartFaders } from "./PartFaders";
-import { Edge, Follows, PartVerbs } from "./PartWords";
+import { Does, Edge, Follows, PartVerbs } from "./PartWords";
 import { Pieces } from "./Pieces";
 import { RefineAdvice, RefineFaders } from "./Refine";
+import { SlopeControl } from "./SlopeControl";
+import { kindOf } from "./values";
 
 type Props = {
   readonly catalogue: Catalogue;
@@ -46,18 +50,25 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
                 </button>
               ))}
             </div>
+            {part && <Does {...{ catalogue, region, part }} />}
             {part && <Edge {...{ catalogue, region, part }} />}
             {part && <Follows {...{ region, part }} />}
             {part && <PartVerbs {...{ region, part }} />}
           </>
         )}
+        {facet === "edge" && <EdgeWords region={region} />}
         {facet === "refine" && <RefineAdvice region={region} />}
+        {facet === "alike" && (
+          <p className="say">Places elsewhere with the colour and the light of this region: other burnt spots, reflections.</p>
+        )}
         {facet === "use" && <Use {...{ pass, region }} />}
         {facet === "pieces" && (
           <p className="say">Islands and holes of the matte. What is dropped stays dropped while the region changes.</p>
         )}
       </div>
-      {facet === "parts" && part && <PartFaders key={part.id} {...{ catalogue, region, part }} frame={shot} />}
+      {facet === "parts" && part && <PartControl key={part.id} {...{ catalogue, region, part }} frame={shot} />}
+      {facet === "edge" && <EdgeFaders shot={shot} />}
+      {facet === "alike" && <Alike {...{ region, shot }} />}
       {facet === "refine" && <RefineFaders {...{ catalogue, region }} frame={shot} />}
       {facet === "pieces" && <Pieces {...{ region, shot }} />}
     </>
@@ -66,17 +77,34 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
 
 const FACETS: readonly (readonly [Facet, string])[] = [
   ["parts", "Parts"],
+  ["edge", "Edge"],
   ["refine", "Refine"],
   ["pieces", "Pieces"],
+  ["alike", "Alike"],
   ["use", "Use"],
 ];
+
+type ControlProps = {
+  readonly catalogue: Catalogue;
+  readonly region: Region;
+  readonly part: Part;
+  readonly frame: Shot;
+};
+
+/** The faders of a part; of a range its slopes. */
+function PartControl(props: ControlProps) {
+  const slopes = kindOf(props.catalogue, props.part.kind)?.slopes ?? [];
+  return slopes.length > 0 ? <SlopeControl {...props} /> : <PartFaders {...props} />;
+}
 
 function Facets({ region }: { readonly region: Region }) {
   const facet = useBench((state) => state.facet);
   const held = {
     parts: false,
     refine: Object.keys(region.refine ?? {}).length > 0,
+    edge: (region.band ?? []).length > 0,
     pieces: (region.dropped ?? []).length > 0,
+    alike: false,
     use: false,
   };
   return (
@@ -88,7 +116,7 @@ function Facets({ region }: { readonly region: Region }) {
           role="tab"
           className={held[id] ? "holds" : ""}
           aria-selected={id === facet}
-          onClick={() => useBench.setState({ facet: id })}
+          onClick={() => useBench.setState({ facet: id, does: "put" })}
         >
           <span>{name}</span>
         </button>

@@ -1,0 +1,121 @@
+"""Faces: where they are, how large, how turned, and how sure that is.
+
+The model looks at squares of 128 pixels: the whole picture first, then ever smaller squares of it, half over each
+other. Of finds that lie on each other the surest is kept.
+
+References
+----------
+Bazarevsky2019: the model and its anchors, two on each of 16 × 16 places and six on each of 8 × 8.
+"""
+
+from dataclasses import dataclass
+from math import atan2, degrees
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from calado.arrays import Codes
+from calado.found.net import run
+
+SIDE = 128
+#: from how sure a find is offered
+LEAST = 0.7
+#: squares in picture heights, besides the whole picture
+SQUARES = (1.0, 0.5, 0.35)
+#: two finds that share more of their area than this are one
+SAME = 0.25
+#: of the model's square, from the brows to the chin: how wide and high the face is, and how far above its middle
+WIDE, HIGH, ABOVE = 1.05, 1.4, 0.12
+
+
+@dataclass(frozen=True)
+class Face:
+    """A face as an ellipse in picture heights: centre, width, height, turn in degrees; ``certainty`` 0…1."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    turn: float
+    certainty: float
+
+
+def _anchors() -> NDArray[np.float64]:
+    places = []
+    for count, each in ((16, 2), (8, 6)):
+        y, x = (np.mgrid[:count, :count] + 0.5) / count
+        places.append(np.repeat(np.stack([x.ravel(), y.ravel()], axis=1), each, axis=0))
+    return np.concatenate(places)
+
+
+ANCHORS = _anchors()
+
+
+def find_faces(codes: Codes) -> list[Face]:
+    """Return the faces in a picture of 8-bit codes, shape (H, W, 3), the surest first.
+
+    Raises
+    ------
+    ModelError
+        when the model's file cannot be used.
+    """
+    found = [
+        face for left, top, side in _squares(codes.shape[0], codes.shape[1]) for face in _in(codes, left, top, side)
+    ]
+    kept: list[Face] = []
+    for face in sorted(found, key=lambda each: -each.certainty):
+        if all(_shared(face, other) < SAME for other in kept):
+            kept.append(face)
+    return kept
+
+
+def _squares(high: int, wide: int) -> list[tuple[int, int, int]]:
+    """Return (left, top, side) of the squares that are looked at; the first holds the whole picture."""
+    longer = max(high, wide)
+    squares = [((wide - longer) // 2, (high - longer) // 2, longer)]
+    for share in SQUARES:
+        side = round(share * min(high, wide))
+        for top in range(0, high - side + 1, max(1, side // 2)):
+            squares += [(left, top, side) for left in range(0, wide - side + 1, max(1, side // 2))]
+    return squares
+
+
+def _in(codes: Codes, left: int, top: int, side: int) -> list[Face]:
+    high, wide = codes.shape[:2]
+    square = np.zeros((side, side, 3), np.uint8)
+    y0, x0, y1, x1 = max(top, 0), max(left, 0), min(top + side, high), min(left + side, wide)
+    square[y0 - top : y1 - top, x0 - left : x1 - left] = codes[y0:y1, x0:x1]
+    small = cv2.resize(square, (SIDE, SIDE), interpolation=cv2.INTER_AREA).astype(np.float32) / 127.5 - 1
+    scores, boxes = sorted((each[0] for each in run("face", small)), key=lambda each: each.shape[-1])
+    certainty = 1 / (1 + np.exp(-np.clip(scores[:, 0].astype(np.float64), -60, 60)))
+    made = []
+    for k in np.flatnonzero(certainty > LEAST):
+        numbers = boxes[k].astype(np.float64) / SIDE
+        place = numbers.reshape(-1, 2) + ANCHORS[k]
+        made.append(_face(place, numbers[2:4], float(certainty[k]), (left, top, side), high))
+    return made
+
+
+def _face(
+    place: NDArray[np.float64], size: NDArray[np.float64], certainty: float, square: tuple[int, int, int], high: int
+) -> Face:
+    """Return a face from the model's centre and points, of which the second and third pair are the eyes' places."""
+    left, top, side = square
+    (ax, ay), (bx, by) = place[2], place[3]
+    turn = degrees(atan2(by - ay, bx - ax))
+    x, y = left + place[0, 0] * side, top + (place[0, 1] - ABOVE * size[1]) * side
+    return Face(
+        x / high, y / high, WIDE * size[0] * side / high, HIGH * size[1] * side / high, round(turn, 1), certainty
+    )
+
+
+def _shared(one: Face, other: Face) -> float:
+    """Return the area that two faces' boxes share, over the smaller."""
+    across = min(one.x + one.width / 2, other.x + other.width / 2) - max(
+        one.x - one.width / 2, other.x - other.width / 2
+    )
+    down = min(one.y + one.height / 2, other.y + other.height / 2) - max(
+        one.y - one.height / 2, other.y - other.height / 2
+    )
+    return max(across, 0.0) * max(down, 0.0) / min(one.width * one.height, other.width * other.height)

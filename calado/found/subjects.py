@@ -1,0 +1,138 @@
+"""Subjects: people, as loose outlines and marks for a rough-in, and how sure that is.
+
+The model gives a share for each of 256 × 256 places of the picture. Each patch of sure places is a subject: a loose
+outline goes round it, and marks lie deep within.
+
+References
+----------
+Bazarevsky2019b: the model, on squares of the whole picture.
+"""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from calado.arrays import Codes
+from calado.found.net import run
+from calado.sheet.models import Stroke
+
+SIDE = 256
+LEAST_SHARE = 0.5
+#: of the frame; smaller patches are no subjects
+LEAST_AREA = 0.01
+LEAST_CERTAINTY = 0.75
+#: how far the outline goes round the patch, in picture heights, and how deep the marks lie, in shares of its depth
+LOOSE, DEEP = 0.03, 0.5
+#: marks lie where the patch is so deep, in picture heights; shorter lines, in pixels, are left out
+LEAST_DEPTH, SHORT = 0.014, 5
+#: how far within the rim its stroke lies, and how thick it is
+RIM = 0.022
+MOST_MARKS = 12
+
+
+@dataclass(frozen=True)
+class Subject:
+    """A subject: a loose outline, shape (N, 2), and marks within it, in picture heights; its box; ``certainty`` 0…1."""
+
+    outline: tuple[tuple[float, float], ...]
+    marks: tuple[Stroke, ...]
+    box: tuple[float, float, float, float]
+    certainty: float
+
+
+def find_subjects(codes: Codes) -> list[Subject]:
+    """Return the subjects in a picture of 8-bit codes, shape (H, W, 3), the largest first.
+
+    Raises
+    ------
+    ModelError
+        when the model's file cannot be used.
+    """
+    small = np.asarray(cv2.resize(codes, (SIDE, SIDE), interpolation=cv2.INTER_AREA), np.float32) / np.float32(255)
+    share = run("subject", small)[0].reshape(SIDE, SIDE)
+    # evenly as many pixels across as down, so that distances are the picture's
+    aspect = codes.shape[1] / codes.shape[0]
+    share = np.asarray(cv2.resize(share, (round(SIDE * aspect), SIDE), interpolation=cv2.INTER_LINEAR), np.float32)
+    labels, count = ndimage.label(share > LEAST_SHARE)
+    found = [_subject(labels == k, share) for k in range(1, count + 1) if (labels == k).mean() > LEAST_AREA]
+    sure = [each for each in found if each is not None and each.certainty > LEAST_CERTAINTY]
+    return sorted(sure, key=lambda each: -(each.box[2] * each.box[3]))
+
+
+def _subject(patch: NDArray[np.bool_], share: NDArray[np.float32]) -> Subject | None:
+    high = patch.shape[0]
+    filled = ndimage.binary_fill_holes(patch)
+    padded = np.pad(filled, 1)
+    depth = ndimage.distance_transform_edt(padded)[1:-1, 1:-1]
+    away = ndimage.distance_transform_edt(~filled)
+    outline = _outline(away <= LOOSE * high, high)
+    marks = _marks(depth, high)
+    if outline is None or not marks:
+        return None
+    rows, columns = np.flatnonzero(filled.any(axis=1)), np.flatnonzero(filled.any(axis=0))
+    box = (
+        columns[0] / high,
+        rows[0] / high,
+        (columns[-1] + 1 - columns[0]) / high,
+        (rows[-1] + 1 - rows[0]) / high,
+    )
+    return Subject(outline, marks, box, float(share[patch].mean()))
+
+
+def _outline(loose: NDArray[np.bool_], high: int) -> tuple[tuple[float, float], ...] | None:
+    # beyond the frame the outline goes round it: what reaches the border goes on there
+    padded = np.pad(loose, 2, mode="edge")
+    padded[[0, -1]] = False
+    padded[:, [0, -1]] = False
+    lines, _ = cv2.findContours(padded.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    if not lines:
+        return None
+    line = cv2.approxPolyDP(max(lines, key=cv2.contourArea), 1.0, True)[:, 0]
+    return tuple((round((x - 1.5) / high, 4), round((y - 1.5) / high, 4)) for x, y in line.tolist())
+
+
+def _marks(depth: NDArray[np.float64], high: int) -> tuple[Stroke, ...]:
+    """Return strokes along the middle lines of a patch, as thick as it is deep there."""
+    core = (depth > LEAST_DEPTH * high).astype(np.uint8) * 255
+    lines = cv2.ximgproc.thinning(core) > 0
+    neighbours = cv2.filter2D(lines.astype(np.uint8), -1, np.ones((3, 3)), borderType=cv2.BORDER_CONSTANT) - 1
+    branches, count = ndimage.label(lines & (neighbours < 3), np.ones((3, 3)))
+    ways = [_in_order(np.argwhere(branches == k)) for k in range(1, count + 1)]
+    marks = _rings(depth, high)
+    for way in sorted((way for way in ways if len(way) > SHORT), key=len, reverse=True)[:MOST_MARKS]:
+        size = 2 * DEEP * float(np.quantile(depth[tuple(way.T)], 0.2)) / high
+        points = way[:: max(1, len(way) // 12)]
+        numbers = [(round((x + 0.5) / high, 4), round((y + 0.5) / high, 4), 1.0) for y, x in points.tolist()]
+        marks.append(Stroke(way=tuple(n for point in numbers for n in point), size=round(size, 4), hardness=1.0))
+    return tuple(marks[:MOST_MARKS])
+
+
+def _rings(depth: NDArray[np.float64], high: int) -> list[Stroke]:
+    """Return strokes all along the rim, a little within it: what lies between them is the subject too."""
+    lines, _ = cv2.findContours((depth > RIM * high).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    rings = []
+    for line in sorted(lines, key=len, reverse=True)[:3]:
+        way = cv2.approxPolyDP(line, 0.8, True)[:, 0].tolist()
+        if len(way) < 3:
+            continue
+        numbers = [n for x, y in (*way, way[0]) for n in (round((x + 0.5) / high, 4), round((y + 0.5) / high, 4), 1.0)]
+        rings.append(Stroke(way=tuple(numbers[:6000]), size=RIM, hardness=1.0))
+    return rings
+
+
+def _in_order(pixels: NDArray[np.intp]) -> NDArray[np.intp]:
+    """Return the pixels of a thin line from one end to the other: each next is the nearest that is left."""
+    away = np.abs(pixels[:, None] - pixels[None]).max(axis=2)
+    ends = np.flatnonzero((away <= 1).sum(axis=1) <= 2)
+    order, left = [int(ends[0]) if len(ends) else 0], set(range(len(pixels)))
+    left.discard(order[0])
+    while left:
+        following = min(left, key=lambda k: away[order[-1], k])
+        if away[order[-1], following] > 2:
+            break
+        order.append(following)
+        left.discard(following)
+    return pixels[order]

@@ -1,0 +1,124 @@
+"""Finding: the face of scikit-image's bundled portrait, the puppets, nothing on a flat picture, and bad model files."""
+
+import json
+import shutil
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+
+import cv2
+import numpy as np
+from skimage import data
+
+from calado.catalogue import CATALOGUE
+from calado.colour.spaces import SRGB
+from calado.found import find as finding
+from calado.found.faces import find_faces
+from calado.found.find import find
+from calado.found.net import FOLDER, ModelError, run
+from calado.found.subjects import find_subjects
+from calado.found.text import find_text
+from calado.render.engine import Engine
+from calado.render.source import source_of
+from calado.sheet.check import check_sheet
+from calado.sheet.models import Part, Region, Sheet
+
+STILLS = Path(__file__).parents[3] / "demo" / "stills"
+
+
+def still(name: str) -> np.ndarray:
+    picture = cv2.imread(str(STILLS / f"{name}.png"))
+    assert picture is not None
+    return np.ascontiguousarray(picture[..., ::-1])
+
+
+class Faces(TestCase):
+    def test_the_astronauts_face(self) -> None:
+        found = find_faces(np.ascontiguousarray(data.astronaut()))
+        self.assertEqual(len(found), 1)
+        # the cascade of scikit-image's own example puts a box of about (176, 70, 94, 94) there (its gallery)
+        face = found[0]
+        self.assertAlmostEqual(face.x * 512, 223, delta=16)
+        self.assertAlmostEqual(face.y * 512, 117, delta=20)
+        self.assertGreater(face.certainty, 0.85)
+
+    def test_puppets_have_faces_and_jars_have_none(self) -> None:
+        self.assertGreater(find_faces(still("b_portrait"))[0].certainty, 0.85)
+        small = find_faces(still("e_booth"))
+        self.assertEqual(len(small), 1)
+        self.assertLess(small[0].height, 0.2)
+        self.assertEqual(find_faces(still("d_shelf")), [])
+
+    def test_a_turned_head_is_found_turned(self) -> None:
+        picture = data.astronaut()
+        turned = cv2.warpAffine(picture, cv2.getRotationMatrix2D((223, 117), -20, 1), (512, 512))
+        self.assertAlmostEqual(find_faces(turned)[0].turn - find_faces(picture)[0].turn, 20, delta=8)
+
+
+class Subjects(TestCase):
+    def test_the_puppet_is_outlined_and_marked(self) -> None:
+        subject = find_subjects(still("a_bench"))[0]
+        x, _, width, height = subject.box
+        self.assertTrue(abs(x - 0.36) < 0.05 and abs(width - 0.39) < 0.08 and height > 0.75)
+        outline = np.array(subject.outline, np.float32)
+        # every mark lies within the loose outline
+        for mark in subject.marks:
+            for px, py in np.asarray(mark.way).reshape(-1, 3)[:, :2]:
+                self.assertGreater(cv2.pointPolygonTest(outline, (float(px), float(py)), True), 0)
+
+
+class Lettering(TestCase):
+    def test_every_private_line_and_the_plate_are_found(self) -> None:
+        covered = np.zeros((1067, 1600), np.uint8)
+        texts = find_text(still("e_booth"))
+        for text in texts:
+            left, top, width, height = (round(each * 1067) for each in text.box)
+            covered[top : top + height, left : left + width] = 1
+        self.assertLess(len(texts), 14)
+        self.assertLess(float(covered.mean()), 0.05)
+        truth = json.loads((STILLS.parent / "truth" / "e_booth_regions.json").read_text())
+        for region in truth["regions"]:
+            exact = np.zeros_like(covered)
+            cv2.fillPoly(exact, [np.rint(np.array(region["polygon"])).astype(np.int32)], 1)
+            self.assertGreater((covered & exact).sum() / exact.sum(), 0.8, region["text"])
+
+    def test_light_on_dark_is_read_too_and_other_pictures_hold_next_to_none(self) -> None:
+        drawn = np.full((400, 600, 3), 40, np.uint8)
+        cv2.putText(drawn, "Lanternmoth", (60, 220), cv2.FONT_HERSHEY_SIMPLEX, 0.8, (230, 230, 230), 2, cv2.LINE_AA)
+        (text,) = find_text(drawn)
+        self.assertAlmostEqual(text.box[0] * 400, 60, delta=12)
+        self.assertAlmostEqual((text.box[1] + text.box[3]) * 400, 222, delta=12)
+        for name, most in (("a_bench", 0), ("b_portrait", 0), ("d_shelf", 0), ("f_night", 0), ("c_dusk", 1)):
+            self.assertLessEqual(len(find_text(still(name))), most, name)
+
+
+class Finds(TestCase):
+    def test_offers_are_parts_that_a_sheet_takes(self) -> None:
+        engine, made = Engine(), source_of(np.ascontiguousarray(still("a_bench").transpose(2, 0, 1)), SRGB, "bench")
+        finds = find(engine, made)
+        self.assertEqual(finds.says, "Found: 2 subjects, 2 faces, no line of text.")
+        parts = tuple(
+            Part(id=f"p-{k}", kind=o.kind, values=o.values, points=o.points, strokes=o.strokes)
+            for k, o in enumerate(finds.offers)
+        )
+        check_sheet(Sheet(regions=(Region(id="r", name="r", parts=parts),)), CATALOGUE)
+
+    def test_nothing_found_is_said(self) -> None:
+        made = source_of(np.full((3, 90, 120), 128, np.uint8), SRGB, "flat")
+        finds = find(Engine(), made)
+        self.assertEqual(finds.offers, ())
+        self.assertIn("No subject, no face and no text found", finds.says)
+
+    def test_a_missing_and_a_damaged_file_give_a_sentence(self) -> None:
+        picture = np.zeros((128, 128, 3), np.float32)
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            with self.assertRaisesRegex(ModelError, "missing"):
+                run("face", picture, folder)
+            shutil.copy(FOLDER / "face.tflite", folder)
+            (folder / "face.tflite").write_bytes((folder / "face.tflite").read_bytes()[:-100])
+            with self.assertRaisesRegex(ModelError, "damaged"):
+                run("face", picture, folder)
+
+    def test_what_was_found_is_kept(self) -> None:
+        self.assertLessEqual(len(finding._kept), finding.KEPT)

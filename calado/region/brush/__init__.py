@@ -1,0 +1,1 @@
+"""Strokes of a brush as vectors, and their mattes at any size."""

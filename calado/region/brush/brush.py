@@ -1,0 +1,113 @@
+"""The brush as a part: strokes that put in and take out, kept as vectors."""
+
+from itertools import groupby
+
+import numpy as np
+
+from calado.arrays import Matte
+from calado.region.brush.similar import similar_coverage
+from calado.region.brush.strokes import Box, fold_into, stroke_box
+from calado.region.part import ALONE, Near, PartKind
+from calado.sheet.declare import Choice, Number, Option, Unit
+from calado.sheet.models import Part, Stroke
+from calado.window import Window
+
+PEN = Choice("pen", "Pressure", (Option("none", "nothing"), Option("flow", "flow"), Option("size", "size")))
+
+
+def brush_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+    """Return the matte, shape (H, W), of a part's strokes, folded in order from nothing."""
+    out = np.zeros((window.height, window.width), np.float32)
+    _fold(out, part.strokes, window, near)
+    return out
+
+
+def _fold(out: Matte, strokes: tuple[Stroke, ...], window: Window, near: Near) -> None:
+    for keeps, run in groupby(strokes, lambda stroke: stroke.similar > 0):
+        if not keeps:
+            fold_into(out, list(run), window)
+            continue
+        for stroke in run:
+            _fold_similar(out, stroke, window, near)
+
+
+def _went_on_into(out: Matte, old: Part, new: Part, window: Window, near: Near) -> bool:
+    """Fold what a part has more than an older one, of which ``out`` is the matte; False where it is no such part."""
+    count = len(old.strokes)
+    if new.strokes[:count] != old.strokes:
+        return False
+    _fold(out, new.strokes[count:], window, near)
+    return True
+
+
+def _fold_similar(out: Matte, stroke: Stroke, window: Window, near: Near) -> None:
+    made = similar_coverage(stroke, window, near.picture)
+    inner = made and window.within(stroke_box(stroke))
+    if made is None or not inner:
+        return
+    covered, box = made
+    # what lies beyond the frame has no colour to be like
+    x0, y0 = max(inner.left, box.left), max(inner.top, box.top)
+    x1 = min(inner.left + inner.width, box.left + box.width)
+    y1 = min(inner.top + inner.height, box.top + box.height)
+    if x1 <= x0 or y1 <= y0:
+        return
+    a = covered[y0 - box.top : y1 - box.top, x0 - box.left : x1 - box.left]
+    m = out[y0 - window.top : y1 - window.top, x0 - window.left : x1 - window.left]
+    m[:] = m + a - m * a if stroke.does == "put" else m - m * a
+
+
+def _changed(old: Part, new: Part) -> Box | None:
+    """Return the box of the strokes that only one of two parts has at its end."""
+    same = 0
+    for one, other in zip(old.strokes, new.strokes, strict=False):
+        if one != other:
+            break
+        same += 1
+    boxes = [stroke_box(stroke) for stroke in (*old.strokes[same:], *new.strokes[same:])]
+    if not boxes:
+        return (0.0, 0.0, 0.0, 0.0)
+    left, top, right, bottom = zip(*boxes, strict=True)
+    return min(left), min(top), max(right), max(bottom)
+
+
+def mapped_stroke(stroke: Stroke, scale: float, shift: float) -> Stroke:
+    """Return a stroke under x → scale · x + shift; its brush stays as large."""
+    way = list(stroke.way)
+    way[0::3] = [round(scale * x + shift, 5) for x in way[0::3]]
+    return stroke.model_copy(update={"way": tuple(way)})
+
+
+def _mapped(part: Part, scale: float, shift: float) -> Part:
+    return part.model_copy(update={"strokes": tuple(mapped_stroke(each, scale, shift) for each in part.strokes)})
+
+
+def _told(part: Part) -> str:
+    count = len(part.strokes)
+    return "1 stroke" if count == 1 else f"{count} strokes"
+
+
+SIZE = Number("size", "Size", Unit.LENGTH, 0.06, 0.002, 0.5, 0.0005, 4.0, 0.001, curve="square")
+BRUSH = PartKind(
+    id="brush",
+    name="Brush",
+    parameters=(
+        SIZE,
+        Number("hardness", "Hardness", Unit.SHARE, 0.7, 0.0, 1.0, 0.0, 1.0, 0.01),
+        Number("flow", "Flow", Unit.SHARE, 1.0, 0.01, 1.0, 0.01, 1.0, 0.01),
+        Number("density", "Density", Unit.SHARE, 1.0, 0.0, 1.0, 0.0, 1.0, 0.01),
+        Number("similar", "Like colour", Unit.DELTA, 0.0, 0.0, 40.0, 0.0, 100.0, 0.5, curve="square"),
+        PEN,
+    ),
+    glyph="brush",
+    handles="brush",
+    noun="brushed",
+    strokes=True,
+    says="What you paint; a stroke puts in or takes out.",
+    matte=brush_matte,
+    mapped=_mapped,
+    changed=_changed,
+    went_on_into=_went_on_into,
+    sees=lambda part: "source" if any(each.similar > 0 for each in part.strokes) else "",
+    told=_told,
+)

@@ -1,0 +1,155 @@
+"""Rough-in: a loose outline, or short strokes on a subject and on its surround, give the subject's matte.
+
+All beyond a loose outline is surround. Solved once for the whole frame at a size of its own, and laid from there into
+windows of any size; so every rendering agrees.
+"""
+
+import hashlib
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from calado.arrays import Matte, Planes
+from calado.region.brush.brush import mapped_stroke
+from calado.region.brush.strokes import coverage
+from calado.region.part import ALONE, FAR, Near, PartKind, Points
+from calado.region.seen import Seen, clipped, continued
+from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, Seeds
+from calado.region.solve.lay import laid, laid_by_lines, lines_of
+from calado.region.solve.subject import coarse_subject, fine_subject
+from calado.sheet.declare import Number, Unit
+from calado.sheet.models import Part, Stroke
+from calado.window import Window, full_window
+
+#: the longer side, in pixels, of the copies on which the cut is made and alpha is solved
+CUT_SIDE, ALPHA_SIDE = 320, 1000
+#: changes whenever the way of solving does, so that nothing solved before is taken for it
+WAY = 3
+
+
+def solving_window(window: Window, side: int) -> Window:
+    """Return the window of the whole frame, its longer side about ``side`` pixels."""
+    longer = max(window.picture_width, window.picture_height)
+    return full_window(window.picture_width, window.picture_height, min(1.0, side / longer))
+
+
+def encoded_of(planes: Planes, seen: Seen) -> NDArray[np.float32]:
+    """Return encoded planes, shape (3, H, W), within 0…1."""
+    return np.asarray(seen.space.transfer.encode(np.clip(planes, 0, 1)), np.float32)
+
+
+def encoded(seen: Seen, window: Window) -> NDArray[np.float32]:
+    """Return the source as solvers read it, shape (3, H, W); a window may reach beyond the frame."""
+    return seen.made("encoded", "source", 0.0, window, lambda planes: encoded_of(planes, seen))
+
+
+def seeds_of(points: Points, strokes: tuple[Stroke, ...], window: Window) -> Seeds:
+    """Return what is marked in a window, shape (H, W): beyond a loose outline, and under strokes, the last on top."""
+    seeds = np.full((window.height, window.width), UNKNOWN, np.int8)
+    if len(points) > 2:
+        corner = np.array([window.left, window.top])
+        outline = np.array([point[:2] for point in points]) / window.pixel - corner - 0.5
+        within = np.zeros(seeds.shape, np.uint8)
+        cv2.fillPoly(within, [np.rint(outline).astype(np.int32)], 1)
+        seeds[within == 0] = OUTSIDE
+    for stroke in strokes:
+        hard = stroke.model_copy(update={"hardness": 1.0, "flow": 1.0, "density": 1.0, "pen": "none"})
+        seeds[coverage(hard, window) > 0.5] = INSIDE if stroke.does == "put" else OUTSIDE
+    return seeds
+
+
+@dataclass(frozen=True, eq=False)
+class Solving:
+    """A solved matte of the whole frame, wherever it comes from."""
+
+    key: str
+    family: str
+    coarse: Callable[[], Matte]
+    fine: Callable[[Callable[[], None]], Matte]
+
+    def laid(self, window: Window, near: Near) -> Matte:
+        """Return the matte in a window, shape (H, W); the window may reach beyond the frame."""
+        inner = clipped(window)
+        matte = near.solved(self.key, self.family, self.coarse, self.fine)
+        small = solving_window(window, max(matte.shape))
+        made = _laid(matte, small, inner, near.picture)
+        return made if inner == window else continued(made, inner, window)
+
+
+def _laid(matte: Matte, small: Window, window: Window, seen: Seen) -> Matte:
+    if window.pixel >= small.pixel * 0.999:
+        return np.clip(laid(matte, small, window), 0, 1)
+    lines = lines_of(matte, np.moveaxis(encoded(seen, small), 0, -1))
+    return laid_by_lines(lines, encoded(seen, window), small, window)
+
+
+def key_of(seen: Seen, *depends: object) -> str:
+    """Return what names a solved matte: the hash of all that it depends on."""
+    return hashlib.sha256(json.dumps([WAY, seen.key, *depends], sort_keys=True).encode()).hexdigest()[:32]
+
+
+def rough_solving(part: Part, window: Window, near: Near) -> Solving:
+    """Return how a part's subject is solved."""
+    seen = near.picture
+    band = ROUGH.number(part.values, "band")
+    marks = [part.model_dump(mode="json", include={"points", "strokes"}), band]
+    small, large = (solving_window(window, side) for side in (CUT_SIDE, ALPHA_SIDE))
+
+    def picture(at: Window) -> NDArray[np.float32]:
+        return np.ascontiguousarray(np.moveaxis(encoded(seen, at), 0, -1))
+
+    def seeds(at: Window) -> Seeds:
+        return seeds_of(part.points, part.strokes, at)
+
+    return Solving(
+        key_of(seen, "rough", marks),
+        f"{near.name} {part.id} {seen.key}",
+        lambda: coarse_subject(picture(small), seeds(small)),
+        lambda stop: fine_subject(picture(small), seeds(small), picture(large), seeds(large), band / large.pixel, stop),
+    )
+
+
+def rough_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+    """Return the matte, shape (H, W), of the subject between a part's marks; with none on the subject, nothing.
+
+    A loose outline alone means that the subject lies somewhere within: what is least like all beyond it.
+    """
+    if not part.strokes and len(part.points) < 3:
+        return np.zeros((window.height, window.width), np.float32)
+    return rough_solving(part, window, near).laid(window, near)
+
+
+def _mapped(part: Part, scale: float, shift: float) -> Part:
+    points = tuple((round(scale * point[0] + shift, 5), *point[1:2]) for point in part.points)
+    strokes = tuple(mapped_stroke(each, scale, shift) for each in part.strokes)
+    return part.model_copy(update={"points": points, "strokes": strokes})
+
+
+def _told(part: Part) -> str:
+    put, take = (sum(each.does == does for each in part.strokes) for does in ("put", "take"))
+    said = [f"{put} on the subject", f"{take} on the surround"] if part.strokes else []
+    return ", ".join((["a loose outline"] if part.points else []) + said) or "nothing marked yet"
+
+
+ROUGH = PartKind(
+    id="rough",
+    name="Rough-in",
+    parameters=(
+        Number("size", "Size", Unit.LENGTH, 0.03, 0.002, 0.3, 0.0005, FAR, 0.001, curve="square"),
+        Number("band", "Edge band", Unit.LENGTH, 0.012, 0.0, 0.1, 0.0, 0.5, 0.001, curve="square"),
+    ),
+    glyph="rough",
+    handles="rough",
+    noun="subject",
+    points=True,
+    strokes=True,
+    says="A subject, found between a loose outline or short strokes on it and on its surround.",
+    matte=rough_matte,
+    mapped=_mapped,
+    sees=lambda part: "source",
+    told=_told,
+)

@@ -1,0 +1,90 @@
+"""Parts that starters make from what they read in the picture: finds, hues, skin, lights."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from calado.found.find import Offer
+from calado.sheet.models import Part
+from calado.start.about import SKIN, About
+from calado.start.starter import part
+
+#: of a face: the share of its size, around its middle, in which skin is looked for
+CORE = 0.8
+LEAST_PIXELS = 40
+
+
+def offered(offer: Offer, number: int = 1, *, grown: float = 1.0) -> Part:
+    """Return a find as a part, an ellipse of it ``grown`` times its size."""
+    values = dict(offer.values)
+    for side in ("width", "height"):
+        if side in values:
+            values[side] = round(float(values[side]) * grown, 4)  # type: ignore[arg-type]
+    return Part(id=f"part-{number}", kind=offer.kind, values=values, points=offer.points, strokes=offer.strokes)
+
+
+def covering(face: Offer, number: int) -> Part:
+    """Return a face as a part to cover: hair and ears with it, and no feather inward, where it would show through."""
+    made = offered(face, number, grown=1.25)
+    return made.model_copy(update={"values": {**made.values, "feather_in": 0.0}})
+
+
+def hue_part(about: About) -> Part:
+    """Return a colour range on the hue of the most colourful place."""
+    within = _within(about, about.colourful.x, about.colourful.y, about.colourful.width, about.colourful.height)
+    within &= about.lch[..., 1] > 0.04
+    hue = _middle_hue(about, within) if within.any() else 40.0
+    return part("colours", hue=hue, hue_width=22.0, hue_soft=12.0, chroma_low=0.045, chroma_soft_low=0.03)
+
+
+def skin_part(about: About, places: list[Part], number: int) -> Part | None:
+    """Return a colour range on the skin within some ellipses, to intersect them; None where no skin is seen there.
+
+    Lips are stronger in colour and redder, the whites of eyes paler, brows and hair darker: the slopes end before them.
+    """
+    within = np.zeros(about.signal.shape, bool)
+    for each in places:
+        x, y, wide, high = (float(each.values[id]) for id in ("x", "y", "width", "height"))  # type: ignore[arg-type]
+        within |= _within(about, x, y, CORE * wide, CORE * high)
+    for k, (low, high) in zip((2, 1, 0), SKIN, strict=True):
+        within &= (about.lch[..., k] > low) & (about.lch[..., k] < high)
+    if within.sum() < LEAST_PIXELS:
+        return None
+    lightness, chroma = (about.lch[..., k][within] for k in (0, 1))
+    low, pale, strong = float(np.quantile(lightness, 0.1)), *(float(each) for each in np.quantile(chroma, (0.1, 0.9)))
+    middle = _middle_hue(about, within)
+    away = np.abs((about.lch[..., 2][within] - middle + 180) % 360 - 180)
+    skin = part(
+        "colours",
+        number,
+        hue=middle,
+        hue_width=min(max(float(np.quantile(away, 0.7)), 5.0), 14.0),
+        hue_soft=8.0,
+        chroma_low=max(pale - 0.015, 0.02),
+        chroma_soft_low=0.015,
+        chroma_high=strong + 0.015,
+        chroma_soft_high=0.025,
+        by_lightness="on",
+        light_low=max(low - 0.08, 0.1),
+        light_soft_low=0.1,
+        calm=0.002,
+    )
+    return skin.model_copy(update={"join": "intersect"})
+
+
+def lights_part(about: About) -> Part:
+    """Return a luminance range of the lights: open at the top, its low end very soft and above the middle tone."""
+    middle, bright = (float(each) for each in np.quantile(about.signal, (0.5, 0.995)))
+    low = min(max(middle + 0.6 * (bright - middle), 0.3), 0.95)
+    return part("luminance", low=low, soft_low=min(0.75 * (low - middle), 0.45) if low > middle else 0.1, high=1.0)
+
+
+def _within(about: About, x: float, y: float, wide: float, high: float) -> NDArray[np.bool_]:
+    rows, columns = (np.mgrid[: about.signal.shape[0], : about.signal.shape[1]] + 0.5) / about.signal.shape[0]
+    inside: NDArray[np.bool_] = ((columns - x) / (wide / 2)) ** 2 + ((rows - y) / (high / 2)) ** 2 < 1
+    return inside
+
+
+def _middle_hue(about: About, within: NDArray[np.bool_]) -> float:
+    """Return the mean hue of some pixels, in degrees, weighed by chroma."""
+    hue, chroma = np.radians(about.lch[..., 2][within]), about.lch[..., 1][within]
+    return float(np.degrees(np.arctan2((chroma * np.sin(hue)).sum(), (chroma * np.cos(hue)).sum())) % 360)

@@ -1,0 +1,164 @@
+"""Samples taken from the picture set ranges, and starters read what is in the picture."""
+
+from pathlib import Path
+from unittest import TestCase
+
+import cv2
+import numpy as np
+
+from calado.catalogue import CATALOGUE
+from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
+from calado.colour.spaces import SRGB
+from calado.errors import SheetError
+from calado.found.net import ModelError
+from calado.media.stills import read_still
+from calado.region.where import where_of
+from calado.render.engine import Engine
+from calado.render.source import Source, source_of
+from calado.sheet.check import check_sheet
+from calado.sheet.models import Sheet
+from calado.start.about import About, about_source
+from calado.start.begin import Drawn, start_pass, start_region
+from calado.start.taking import take_sample
+
+DEMO = Path(__file__).parents[3] / "demo"
+
+
+def ramp() -> Source:
+    light = SRGB.transfer.decode(np.linspace(0, 1, 300))
+    return source_of(np.ascontiguousarray(np.broadcast_to(light, (3, 200, 300)), np.float32), SRGB, "ramp")
+
+
+def patches() -> Source:
+    planes = np.full((3, 200, 300), 0.2, np.float32)
+    planes[:, :, 100:200] = np.array([0.5, 0.08, 0.05])[:, None, None]
+    planes[:, :, 200:] = np.array([0.05, 0.2, 0.5])[:, None, None]
+    return source_of(planes, SRGB, "patches")
+
+
+def truth(name: str) -> np.ndarray:
+    grey = cv2.imread(str(DEMO / "truth" / f"{name}.png"), cv2.IMREAD_UNCHANGED)
+    assert grey is not None
+    plane = (grey if grey.ndim == 2 else grey[..., 0]) / np.iinfo(grey.dtype).max
+    return cv2.resize(plane, (800, 534), interpolation=cv2.INTER_AREA)
+
+
+def still(name: str) -> Source:
+    made = read_still(DEMO / "stills" / f"{name}.png")
+    return source_of(made.samples, made.space, name)
+
+
+class Taking(TestCase):
+    def sampled(self, source: Source, kind: str, *takes: tuple[str, float]) -> Sheet:
+        sheet, region = start_region(Sheet(), Drawn(kind), source.aspect)
+        for does, x in takes:
+            sheet = take_sample(Engine(), source, sheet, (region, "part-1"), (x - 0.01, 0.4, 0.02, 0.02), does)
+        check_sheet(sheet, CATALOGUE)
+        return sheet
+
+    def matte(self, source: Source, sheet: Sheet) -> np.ndarray:
+        where = where_of(sheet, sheet.regions[0].id)
+        assert where is not None
+        return Engine().matte(source, where, source.full())[100]
+
+    def test_a_sample_at_the_brightest_place_opens_the_top(self) -> None:
+        values = self.sampled(ramp(), "luminance", ("set", 1.48)).regions[0].parts[0].values
+        self.assertEqual(values["high"], 1.0)
+        self.assertAlmostEqual(float(values["low"]), 0.96, delta=0.02)
+        values = self.sampled(ramp(), "luminance", ("set", 0.01)).regions[0].parts[0].values
+        self.assertEqual(values["low"], 0.0)
+
+    def test_more_widens_and_out_narrows_a_range(self) -> None:
+        one = self.matte(ramp(), self.sampled(ramp(), "luminance", ("set", 0.75)))
+        more = self.matte(ramp(), self.sampled(ramp(), "luminance", ("set", 0.75), ("put", 1.05)))
+        less = self.matte(ramp(), self.sampled(ramp(), "luminance", ("set", 0.75), ("put", 1.05), ("take", 1.05)))
+        self.assertTrue((more >= one).all() and (less <= more).all())
+        self.assertEqual((float(more[210]), float(one[210])), (1, 0))
+        self.assertLess(float(less[240]), float(more[240]) + 1e-6)
+
+    def test_a_colour_is_found_by_its_own_hue_and_a_grey_by_its_lack_of_colour(self) -> None:
+        sheet = self.sampled(patches(), "colours", ("set", 0.75))
+        hue = oklab_to_oklch(linear_to_oklab(np.array([0.5, 0.08, 0.05])))[2]
+        self.assertAlmostEqual(float(sheet.regions[0].parts[0].values["hue"]), hue, delta=0.5)
+        np.testing.assert_array_equal(self.matte(patches(), sheet)[[50, 150, 250]], [0, 1, 0])
+        grey = self.sampled(patches(), "colours", ("set", 0.25))
+        np.testing.assert_array_equal(self.matte(patches(), grey)[[50, 150, 250]], [1, 0, 0])
+
+    def test_samples_of_a_colour_are_kept_with_what_they_took(self) -> None:
+        sheet = self.sampled(patches(), "sampled", ("put", 0.75), ("put", 0.25), ("take", 0.25))
+        samples = sheet.regions[0].parts[0].samples
+        self.assertEqual([each.does for each in samples], ["put", "put", "take"])
+        red, blue, grey = (float(self.matte(patches(), sheet)[x]) for x in (150, 250, 50))
+        self.assertEqual(red, 1)
+        self.assertLess(blue, 0.3)
+        self.assertLess(grey, 0.6)
+
+    def test_parts_that_take_none_say_so(self) -> None:
+        sheet, region = start_region(Sheet(), Drawn("ellipse"), 1.5)
+        for place in ((region, "part-1"), (region, "nobody"), ("nowhere", "part-1")):
+            with self.assertRaises(SheetError):
+                take_sample(Engine(), ramp(), sheet, place, (0.5, 0.5, 0.1, 0.1), "set")
+
+
+class Starters(TestCase):
+    def started(self, starter: str, name: str) -> tuple[Sheet, Source]:
+        source = still(name)
+        sheet, _ = start_pass(Sheet(), starter, about_source(Engine(), source))
+        check_sheet(sheet, CATALOGUE)
+        return sheet, source
+
+    def matte(self, sheet: Sheet, source: Source, scale: float = 0.5) -> np.ndarray:
+        where = where_of(sheet, sheet.regions[0].id)
+        assert where is not None
+        return Engine().matte(source, where, source.full(scale))
+
+    def test_calm_skin_leaves_eyes_lips_and_hair_alone(self) -> None:
+        matte = self.matte(*self.started("calm-skin", "b_portrait"))
+        eyes, hair = (truth(f"b_portrait_{name}") for name in ("eyes", "hair"))
+        # cheeks and forehead, and lips, by hand in pixels of half the still
+        self.assertGreater(float(matte[240:280, 400:480].mean()), 0.9)
+        self.assertGreater(float(matte[340:370, 430:480].mean()), 0.9)
+        self.assertLess(float(matte[360:372, 312:352].mean()), 0.35)
+        self.assertLess(float(matte[eyes > 0.9].mean()), 0.45)
+        self.assertLess(float(matte[hair > 0.95].mean()), 0.2)
+
+    def test_grain_lies_in_the_lamps_alone(self) -> None:
+        sheet, source = self.started("grain-in-light", "f_night")
+        matte = self.matte(sheet, source)
+        self.assertEqual(sheet.regions[0].parts[0].kind, "luminance")
+        for (y, x), held in (((180, 300), 1), ((200, 950), 1), ((700, 300), 0), ((650, 700), 0)):
+            self.assertAlmostEqual(float(matte[y // 2, x // 2]), held, delta=0.1, msg=str((y, x)))
+
+    def test_the_accent_keeps_one_jar_of_its_hue(self) -> None:
+        matte = self.matte(*self.started("colour-accent", "d_shelf"))
+        # the large red jar, the small red one, the teal one
+        self.assertGreater(float(matte[250:350, 700:760].mean()), 0.8)
+        self.assertLess(float(matte[420:450, 110:150].mean()), 0.05)
+        self.assertLess(float(matte[300:400, 470:530].mean()), 0.05)
+
+    def test_selective_focus_stands_on_the_found_subject_and_a_cover_on_faces(self) -> None:
+        sheet, _ = self.started("selective-focus", "a_bench")
+        self.assertEqual(sheet.regions[0].parts[0].kind, "rough")
+        sheet, _ = self.started("conceal", "e_booth")
+        self.assertEqual([part.kind for part in sheet.regions[0].parts], ["ellipse"])
+        # a cover must not show through at its rim
+        self.assertEqual(sheet.regions[0].parts[0].values["feather_in"], 0)
+        sheet, _ = self.started("conceal", "d_shelf")
+        self.assertEqual([part.kind for part in sheet.regions[0].parts], ["rectangle"])
+
+    def test_where_there_is_no_face_a_cover_begins_on_the_lettering(self) -> None:
+        drawn = np.full((400, 600, 3), 220, np.uint8)
+        cv2.putText(drawn, "Ambrose 0555 014", (60, 220), cv2.FONT_HERSHEY_SIMPLEX, 0.8, (30, 30, 30), 2, cv2.LINE_AA)
+        source = source_of(np.ascontiguousarray(drawn.transpose(2, 0, 1)), SRGB, "lettering")
+        sheet, _ = start_pass(Sheet(), "conceal", about_source(Engine(), source))
+        matte = self.matte(sheet, source, 1.0)
+        self.assertEqual(float(matte[drawn[..., 0] < 100].min()), 1)
+        self.assertLess(float(matte.mean()), 0.2)
+
+    def test_without_the_model_files_starters_go_by_the_picture(self) -> None:
+        def missing():  # type: ignore[no-untyped-def]
+            raise ModelError("missing")
+
+        about = about_source(Engine(), still("a_bench"))
+        sheet, _ = start_pass(Sheet(), "selective-focus", About(about.thumb, about.space, about.aspect, missing))
+        self.assertEqual(sheet.regions[0].parts[0].kind, "ellipse")

@@ -1,0 +1,301 @@
+"""Regions read from the picture, through the real interface: ranges, samples, brush, rough-in, edges, finds, files."""
+
+import io
+from typing import Any
+
+import numpy as np
+from django.test import tag
+from PIL import Image
+
+from calado.region.solve.tests.marks import OUTLINES, STROKES
+from e2e.test_ten import OnTheStills
+
+HEIGHT = 1067
+
+
+@tag("browser")
+class Reading(OnTheStills):
+    """Places are in pixels of the full-size still."""
+
+    def press(self, *places: tuple[float, float]) -> None:
+        for place in places:
+            self.path(*self.on(place))
+
+    def begun(self, kind: str, *places: tuple[float, float], steps: int = 4) -> Any:
+        before = len(self.regions())
+        self.begin(kind)
+        self.path(*self.on(*places), steps=steps)
+        self.until(lambda: len(self.regions()), before + 1)
+        self.settled()
+        return self.part()
+
+    def part(self) -> Any:
+        return self.regions()[-1]["parts"][-1]
+
+    def matte(self) -> np.ndarray:
+        """Return the newest region's matte at half size, 0…255."""
+        return self.codes_of("matte", self.regions()[-1]["id"])[..., 0]
+
+    def codes_of(self, view: str, region: str) -> np.ndarray:
+        body = {"sheet": self.sheet(), "view": view, "rectangle": [0, 0, 1600, HEIGHT], "scale": 0.5, "region": region}
+        address = f"{self.calado.address}/api{self.where()}/preview"
+        while True:
+            answer = self.context.request.post(address, data={**body, "format": "png"})
+            if answer.headers.get("x-refining") != "yes":
+                return np.asarray(Image.open(io.BytesIO(answer.body())).convert("RGB")).astype(float)
+            self.page.wait_for_timeout(200)
+
+    def refined(self) -> None:
+        self.page.locator("[data-refining]").wait_for(state="detached")
+        self.settled()
+
+    def phrase(self) -> str:
+        return self.page.locator(".tray .told").last.inner_text().strip()
+
+
+class Ranges(Reading):
+    def test_a_press_on_the_lamp_opens_the_top_and_a_bead_narrows_the_slope(self) -> None:
+        self.bench("Dusk on the cobbles")
+        self.begun("luminance range", (1250, 366))
+        self.until(lambda: self.part()["values"].get("high"), 1.0)
+        self.settled()
+        part = self.part()
+        self.until(lambda: self.phrase()[:4], "from")
+        inside = (self.matte() > 128).mean()
+        self.page.get_by_text("place 1.00").or_(self.page.get_by_text("Matte at the")).first.wait_for()
+        bead = self.page.get_by_role("slider", name="Whole from")
+        x, y = self.middle(bead)
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x - 90, y, steps=6)
+        self.page.mouse.up()
+        self.until(lambda: self.part()["values"]["low"] < part["values"]["low"] - 0.15, True)
+        self.settled()
+        self.assertGreater((self.matte() > 128).mean(), 1.3 * inside)
+
+    def test_a_colour_range_finds_jars_and_its_slopes_are_switched(self) -> None:
+        self.bench("Five pots")
+        self.begun("colour range", (1040, 620))
+        self.until(lambda: self.part()["values"].get("by_lightness"), "on")
+        self.settled()
+        teal, red = self.box(self.matte(), 900, 550, 1080, 750), self.box(self.matte(), 1400, 500, 1540, 700)
+        self.assertGreater(teal.mean(), 20)
+        self.assertLess(red.max(), 20)
+        self.page.get_by_role("button", name="Lightness counts").click()
+        self.until(lambda: self.part()["values"].get("by_lightness"), "off")
+        self.settled()
+        self.assertGreater(self.box(self.matte(), 900, 550, 1080, 750).mean(), teal.mean())
+
+    def test_enter_begins_a_range_without_a_sample(self) -> None:
+        self.bench("Five pots")
+        self.begin("luminance range")
+        self.page.keyboard.press("Enter")
+        self.until(lambda: len(self.regions()), 1)
+        self.until(self.phrase, "from 60 % up")
+
+    def test_samples_are_taken_and_taken_away(self) -> None:
+        self.bench("Five pots")
+        self.begun("sampled colour", (1040, 620))
+        self.press((1080, 760))
+        self.until(lambda: len(self.part()["samples"]), 2)
+        self.settled()
+        self.page.get_by_role("radio", name="out", exact=True).click()
+        self.press((700, 250))
+        self.until(lambda: [each["does"] for each in self.part()["samples"]], ["put", "put", "take"])
+        self.until(self.phrase, "2 samples, 1 kept out")
+        self.page.locator("[data-handle^='Sample 2']").click()
+        self.until(lambda: len(self.part()["samples"]), 2)
+        self.until(self.phrase, "1 sample, 1 kept out")
+
+
+class Brushes(Reading):
+    def test_strokes_put_in_take_out_and_are_undone_one_by_one(self) -> None:
+        self.bench("Five pots")
+        self.begun("brush", (900, 500), (1100, 500))
+        self.assertEqual(self.page.locator("canvas[data-view=lattice]").count(), 1)
+        self.page.get_by_role("radio", name="take out").click()
+        self.path(*self.on((1000, 420), (1000, 580)))
+        self.until(lambda: [each["does"] for each in self.part()["strokes"]], ["put", "take"])
+        self.settled()
+        matte = self.matte()
+        self.assertEqual((matte[250, 460], matte[250, 500]), (255, 0))
+        self.page.keyboard.press("Control+z")
+        self.until(lambda: len(self.part()["strokes"]), 1)
+        self.assertEqual(self.matte()[250, 500], 255)
+
+    def test_size_and_hardness_by_keys_and_by_dragging_and_straight_lines(self) -> None:
+        self.bench("Five pots")
+        self.begun("brush", (900, 500), (950, 500))
+        self.page.keyboard.press(".")
+        self.until(lambda: self.part()["values"].get("size"), 0.075)
+        self.page.keyboard.press("Shift+<")
+        self.until(lambda: self.part()["values"].get("hardness"), 0.6)
+        self.page.keyboard.down("a")
+        self.path(*self.on((900, 700), (980, 700)))
+        self.page.keyboard.up("a")
+        self.until(lambda: self.part()["values"]["size"] > 0.08, True)
+        self.assertEqual(len(self.part()["strokes"]), 1)
+        self.page.keyboard.down("Shift")
+        self.press((1100, 700))
+        self.page.keyboard.up("Shift")
+        self.until(lambda: len(self.part()["strokes"]), 2)
+        way = self.part()["strokes"][1]["way"]
+        self.assertEqual(len(way), 6)
+        self.assertAlmostEqual(way[0] * HEIGHT, 950, delta=8)
+
+    def test_the_brush_is_set_by_hand_before_its_first_stroke(self) -> None:
+        self.bench("Five pots")
+        self.begin("brush")
+        self.page.keyboard.down("a")
+        self.path(*self.on((900, 700), (1000, 700)))
+        self.page.keyboard.up("a")
+        self.assertEqual(self.regions(), [])
+        self.path(*self.on((900, 500), (1000, 500)))
+        self.until(lambda: len(self.regions()), 1)
+        part = self.part()
+        self.assertGreater(part["values"]["size"], 0.07)
+        self.assertEqual(part["strokes"][0]["size"], part["values"]["size"])
+
+    def test_the_pens_pressure_is_kept_and_scales_the_flow(self) -> None:
+        self.bench("Five pots")
+        self.begun("brush", (900, 300), (910, 300))
+        self.page.get_by_role("radio", name="flow", exact=True).click()
+        self.until(lambda: self.part()["values"].get("pen"), "flow")
+        pen = self.context.new_cdp_session(self.page)
+        places = self.on((900, 600), (1000, 600), (1100, 600))
+        box = self.page.locator(".stage.result").bounding_box()
+        assert box is not None
+        for kind, (x, y), force in zip(
+            ("mousePressed", "mouseMoved", "mouseReleased"), places, (0.4, 0.4, 0.0), strict=True
+        ):
+            pen.send(
+                "Input.dispatchMouseEvent",
+                {"type": kind, "x": box["x"] + x, "y": box["y"] + y, "button": "left", "buttons": 1, "clickCount": 1}
+                | {"force": force, "pointerType": "pen"},
+            )
+        self.until(lambda: len(self.part()["strokes"]), 2)
+        stroke = self.part()["strokes"][1]
+        self.assertEqual(stroke["pen"], "flow")
+        self.assertAlmostEqual(stroke["way"][2], 0.4, delta=0.01)
+
+
+class Subjects(Reading):
+    def test_the_puppet_is_cut_out_by_five_marks_and_its_fringe_resolved(self) -> None:
+        self.bench("The bench by the window")
+        outline = OUTLINES["a_bench"]
+        self.begun("rough-in", *outline, outline[0], steps=2)
+        self.assertGreater(len(self.part()["points"]), 20)
+        for count, (does, size, places) in enumerate(STROKES["a_bench"], start=1):
+            self.page.get_by_role("radio", name="the subject" if does == "put" else "the surround").click()
+            self.type_number("size", f"{size / HEIGHT * 100:.2f}")
+            self.path(*self.on(*places), steps=4)
+            self.until(lambda count=count: len(self.part()["strokes"]), count)
+        self.refined()
+        matte = self.matte()
+        # coat, face, hair; wood, jar, the gap between the legs
+        for (y, x), held in (((700, 600), 255), ((300, 560), 255), ((250, 460), 255), ((600, 900), 0), ((950, 584), 0)):
+            self.assertAlmostEqual(matte[y // 2, x // 2], held, delta=30, msg=str((y, x)))
+        self.facet("Edge")
+        self.type_number("band", "8")
+        self.path(*self.on((390, 420), (395, 320), (420, 240), (490, 170), (590, 150), (700, 175), (760, 260)), steps=4)
+        self.until(lambda: len(self.regions()[0].get("band", [])), 1)
+        self.refined()
+        soft = self.matte()[60:215, 180:400]
+        self.assertGreater(((soft > 20) & (soft < 235)).mean(), 0.05)
+        self.page.keyboard.press("g")
+        self.page.get_by_role("radio", name="cutout", exact=True).click()
+        self.page.locator(".ribbon img").wait_for()
+
+    def test_solving_is_called_off_and_taken_up_again(self) -> None:
+        # two small marks leave most of the picture to be solved, which takes a while
+        self.bench("Portrait by lamplight")
+        self.begun("rough-in", (700, 500), (760, 500))
+        self.page.get_by_role("radio", name="the surround").click()
+        self.path(*self.on((60, 900), (120, 960)))
+        self.until(lambda: len(self.part()["strokes"]), 2)
+        self.page.get_by_role("button", name="leave it coarse").click()
+        self.page.get_by_role("button", name="refine it").click()
+        self.page.get_by_role("button", name="leave it coarse").wait_for()
+
+    def test_a_face_is_found_offered_and_calmed(self) -> None:
+        self.bench("Portrait by lamplight")
+        self.begin("ellipse")
+        self.page.get_by_role("button", name="find subjects, faces, text").click()
+        self.page.locator("[data-offer=face]").wait_for()
+        self.assertEqual(self.regions(), [])
+        self.page.get_by_role("button", name="face, ").click()
+        self.until(lambda: len(self.regions()), 1)
+        self.assertEqual(self.part()["kind"], "ellipse")
+        self.page.keyboard.press("Control+z")
+        self.start_on("calm-skin")
+        self.assertEqual([part["kind"] for part in self.regions()[-1]["parts"]], ["ellipse", "colours"])
+        self.reads("Inside skin, smoothed 0.40 %, blurred 0.30 %: fine detail −65 % radius 1.2 %.")
+        before, after = self.codes("source"), self.codes()
+        changed = abs(after - before).max(axis=2)
+        self.assertGreater(self.box(changed, 780, 440, 960, 600).mean(), 0.5)
+        self.assertLess(self.box(changed, 20, 20, 300, 200).max(), 3)
+
+    def test_no_face_is_said(self) -> None:
+        self.bench("Five pots")
+        self.begin("ellipse")
+        self.page.get_by_role("button", name="find subjects, faces, text").click()
+        self.page.get_by_text("No subject, no face and no text found.").wait_for()
+
+
+class Further(Reading):
+    def test_a_lights_reflection_is_proposed_and_added_by_one_press(self) -> None:
+        self.bench("Dusk on the cobbles")
+        self.begin("ellipse")
+        self.path(*self.on((830, 285), (900, 360)))
+        self.drawn(1)
+        self.facet("Alike")
+        self.page.locator(".piece").first.wait_for()
+        before = self.matte()[350:530, 380:500].mean()
+        self.page.locator(".piece").first.get_by_role("button", name="add it").click()
+        self.until(lambda: len(self.regions()[0]["parts"]), 2)
+        self.settled()
+        self.assertEqual(before, 0)
+        self.assertGreater(self.matte()[350:530, 380:500].mean(), 40)
+
+
+class Starting(Reading):
+    def test_only_the_lamps_carry_grain(self) -> None:
+        self.bench("Night rehearsal")
+        self.start_on("grain-in-light")
+        changed = abs(self.codes() - self.codes("source")).max(axis=2)
+        self.assertGreater(self.box(changed, 240, 130, 350, 230).mean(), 1)
+        self.assertLess(self.box(changed, 240, 600, 420, 1000).mean(), 0.2)
+
+    def test_one_jar_keeps_its_colour(self) -> None:
+        self.bench("Five pots")
+        self.start_on("colour-accent")
+        picture = self.codes()
+        chroma = picture.max(axis=2) - picture.min(axis=2)
+        # the large red jar, the small one of like hue, the teal one
+        self.assertGreater(self.box(chroma, 1400, 520, 1520, 700).mean(), 60)
+        self.assertLess(self.box(chroma, 220, 800, 310, 900).mean(), 8)
+        self.assertLess(self.box(chroma, 900, 550, 1080, 750).mean(), 8)
+
+
+class Files(Reading):
+    def test_a_regions_matte_and_cutout_are_exported(self) -> None:
+        self.bench("Five pots")
+        self.begun("brush", (900, 500), (1100, 500))
+        live = self.matte()
+        for what, mode in (("the matte of a region", "I;16"), ("a region cut out, with alpha", "RGBA")):
+            self.page.get_by_role("button", name="Export…").click()
+            self.page.get_by_role("radio", name=what).click()
+            if mode == "RGBA":
+                self.page.get_by_role("radio", name="PNG, 8 bit").click()
+            self.page.get_by_role("button", name="Export", exact=True).click()
+            word = "cutout" if mode == "RGBA" else "matte"
+            newest = self.page.locator("dialog [data-export]").filter(has_text=word).first
+            with self.page.expect_download() as waited:
+                newest.get_by_role("link").click()
+            picture = Image.open(waited.value.path())
+            self.assertEqual(picture.mode, mode)
+            pixels = np.asarray(picture).astype(float)
+            alpha = pixels[..., 3] if mode == "RGBA" else pixels / 257
+            half = alpha[:1066].reshape(533, 2, 800, 2).mean(axis=(1, 3))
+            self.assertLess(abs(half - live[:533]).mean(), 0.5)
+            self.page.keyboard.press("Escape")

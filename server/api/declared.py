@@ -1,0 +1,99 @@
+"""What is declared, as the web reads it: parameters, adjustments, kinds of part, starters."""
+
+from typing import Literal
+
+from ninja import Schema
+
+
+class OptionOut(Schema):
+    """One value of a choice."""
+
+    id: str
+    name: str
+
+
+class ParameterOut(Schema):
+    """A parameter as declared: a number with its fader, or a choice."""
+
+    id: str
+    name: str
+    kind: Literal["number", "choice", "region", "file", "lut", "word", "curve"]
+    unit: str = ""
+    neutral: float | str = ""
+    low: float = 0
+    high: float = 1
+    floor: float = 0
+    ceiling: float = 1
+    step: float = 0.01
+    curve: str = "linear"
+    signed: bool = False
+    needs: list[str] = []
+    options: list[OptionOut] = []
+    usual: list[list[float]] = []
+
+
+class AdjustmentOut(Schema):
+    """An adjustment as declared; one of a region means nothing on the whole picture.
+
+    ``switch`` tells whether its first parameter decides whether it acts, or any; ``control`` names its special control;
+    a ``wide`` one takes the whole tray.
+    """
+
+    id: str
+    name: str
+    group: str
+    says: str
+    of_a_region: bool
+    switch: Literal["first", "any"]
+    control: str
+    wide: bool
+    parameters: list[ParameterOut]
+
+
+class SlopeOut(Schema):
+    """A stretch of an axis that a part lets through: the ids of its numbers, and of the choice that switches it."""
+
+    axis: Literal["signal", "hue", "chroma", "lightness"]
+    name: str
+    low: str
+    soft_low: str
+    high: str
+    soft_high: str
+    on: str
+
+
+class PartKindOut(Schema):
+    """A kind of part as declared; ``scribbled`` kinds can be drawn by a line round a thing.
+
+    ``brushed`` kinds have strokes, for ``sampled`` ones colours are taken from the picture; ``slopes`` are ranges drawn
+    over the picture's distribution.
+    """
+
+    id: str
+    name: str
+    glyph: str
+    handles: str
+    says: str
+    scribbled: bool
+    brushed: bool
+    sampled: bool
+    slopes: list[SlopeOut]
+    parameters: list[ParameterOut]
+
+
+class StarterOut(Schema):
+    """A starter in words."""
+
+    id: str
+    name: str
+    says: str
+
+
+class CatalogueOut(Schema):
+    """All that is declared."""
+
+    groups: list[str]
+    adjustments: list[AdjustmentOut]
+    parts: list[PartKindOut]
+    refine: list[ParameterOut]
+    starters: list[StarterOut]

@@ -1,0 +1,167 @@
+"""Regions read from the picture, through the API: samples, ranges, finds, further places, solving; and refusals."""
+
+import io
+import time
+from typing import Any
+
+import numpy as np
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
+from PIL import Image
+
+from server.api.tests.place import Place
+from server.jobs.actions import run_export
+
+LIGHTS = {"id": "a", "kind": "luminance"}
+SPOT = {"id": "a", "kind": "ellipse", "values": {"x": 0.4, "y": 0.3, "width": 0.2, "height": 0.2}}
+STROKE = {"way": [0.3, 0.5, 1.0, 0.6, 0.5, 0.5], "size": 0.1}
+
+
+def lights() -> bytes:
+    """Return a dark picture with two lights."""
+    y, x = np.mgrid[:200, :300]
+    pixels = np.full((200, 300, 3), 40, np.uint8)
+    for cx, cy, radius in ((80, 60, 20), (200, 150, 14)):
+        pixels[np.hypot(x - cx, y - cy) < radius] = 250
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, "PNG")
+    return out.getvalue()
+
+
+def sheet(*parts: dict[str, Any], **fields: Any) -> dict[str, Any]:
+    return {"version": 1, "regions": [{"id": "r", "name": "lamp", "parts": list(parts), **fields}], "passes": []}
+
+
+class OnTheLights(Place, TestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.project = self.call("POST", "/projects", {"name": "Lanternmoth"})["id"]
+        self.shot = self.upload(self.project, lights())["id"]
+        self.address = f"/projects/{self.project}/shots/{self.shot}"
+
+    def ask(self, what: str, draft: dict[str, Any], status: int = 200, **more: Any) -> Any:
+        return self.call("POST", f"{self.address}/{what}", {"sheet": draft, "region": "r", **more}, status)
+
+    def preview(self, draft: dict[str, Any], **more: Any) -> Any:
+        body = {
+            "sheet": draft,
+            "view": "matte",
+            "rectangle": [0, 0, 300, 200],
+            "scale": 1.0,
+            "region": "r",
+            "format": "png",
+        }
+        return self.call("POST", f"{self.address}/preview", {**body, **more})
+
+
+class Samples(OnTheLights):
+    def test_a_sample_sets_a_range_and_the_range_tells_of_itself(self) -> None:
+        made = self.ask("sample", sheet(LIGHTS), part="a", box=[0.38, 0.28, 0.04, 0.04])["sheet"]
+        self.assertEqual(made["regions"][0]["parts"][0]["values"]["high"], 1.0)
+        told = self.ask("ranged", made, part="a")
+        self.assertEqual([each["axis"] for each in told["distributions"]], ["signal"])
+        self.assertEqual((told["brightest"][2], told["darkest"][2]), (1.0, 0.0))
+        says = self.call("POST", "/describe", {"sheet": made})["parts"]
+        self.assertRegex(says[0]["says"], "^from 9")
+
+    def test_what_is_refused(self) -> None:
+        for draft, part, box, words in (
+            (sheet(LIGHTS), "z", [0.4, 0.3, 0.1, 0.1], "no such part"),
+            (sheet(SPOT), "a", [0.4, 0.3, 0.1, 0.1], "takes no samples"),
+            (sheet(LIGHTS), "a", [9.0, 9.0, 0.1, 0.1], "outside of the picture"),
+        ):
+            self.assertIn(words, self.ask("sample", draft, 422, part=part, box=box)["title"])
+        self.assertIn("no such part", self.ask("ranged", sheet(SPOT), 422, part="z")["title"])
+        self.ask("sample", sheet(LIGHTS), 422, part="a", box=[0.1])
+
+
+class Strokes(OnTheLights):
+    def test_strokes_are_begun_and_shown(self) -> None:
+        body = {
+            "sheet": {"version": 1, "regions": [], "passes": []},
+            "what": "region",
+            "id": "brush",
+            "strokes": [STROKE],
+        }
+        made = self.call("POST", f"{self.address}/start", body)["sheet"]
+        made["regions"][0]["id"] = "r"
+        codes = np.asarray(Image.open(io.BytesIO(self.preview(made).content)).convert("L"))
+        self.assertEqual((int(codes[100, 90]), int(codes[20, 20])), (255, 0))
+
+    def test_strokes_that_are_none_are_refused_in_a_sentence(self) -> None:
+        for stroke, words in (
+            ({**STROKE, "way": [0.1, 0.2, 1.0, 0.3]}, "three numbers a point"),
+            ({**STROKE, "way": [99.0, 0.2, 1.0]}, "within 20"),
+            ({**STROKE, "way": [0.1, 0.2, 1.5]}, "pressure"),
+            ({**STROKE, "size": 0}, "size"),
+            ({**STROKE, "way": []}, "way"),
+        ):
+            for draft in (sheet({"id": "a", "kind": "brush", "strokes": [stroke]}), sheet(SPOT, band=[stroke])):
+                self.assertIn(words, self.call("POST", "/describe", {"sheet": draft}, 422)["title"])
+        odd = sheet({**SPOT, "strokes": [STROKE]})
+        self.assertIn("no strokes", self.call("POST", "/describe", {"sheet": odd}, 422)["title"])
+        part = '{"id": "a", "kind": "brush", "strokes": [{"way": [NaN, 0, 1]}]}'
+        nan = f'{{"sheet": {{"version": 1, "regions": [{{"id": "r", "name": "r", "parts": [{part}]}}]}}}}'
+        self.call("POST", "/describe", nan, 422)
+
+
+class Solving(OnTheLights):
+    def test_a_coarse_matte_says_so_until_the_fine_one_is_there(self) -> None:
+        marks = [
+            {"way": [0.35, 0.3, 1.0, 0.45, 0.3, 1.0], "size": 0.1},
+            {"way": [0.1, 0.8, 1.0, 1.4, 0.8, 1.0], "size": 0.2, "does": "take"},
+        ]
+        draft = sheet({"id": "solving", "kind": "rough", "strokes": marks})
+        first = self.preview(draft)
+        self.assertEqual(first.headers.get("X-Refining"), "yes")
+        limit = time.monotonic() + 60
+        while (answer := self.preview(draft)).headers.get("X-Refining") and time.monotonic() < limit:
+            time.sleep(0.1)
+        self.assertNotIn("X-Refining", answer.headers)
+        codes = np.asarray(Image.open(io.BytesIO(answer.content)).convert("L"))
+        self.assertGreater(int(codes[60, 80]), 250)
+        self.assertLess(int(codes[160, 60]), 5)
+        self.assertFalse(self.call("POST", "/solving", {"go_on": False})["busy"])
+        self.assertFalse(self.call("POST", "/solving", {"go_on": True})["busy"])
+
+
+class Finds(OnTheLights):
+    def test_no_face_is_said_and_the_other_light_is_proposed(self) -> None:
+        self.assertIn("no face and no text found", self.call("GET", f"{self.address}/found")["says"])
+        places = self.ask("further", sheet(SPOT))
+        self.assertEqual(len(places), 1)
+        self.assertAlmostEqual(places[0]["box"][0] + places[0]["box"][2] / 2, 1.0, delta=0.02)
+        self.assertIn("no such region", self.ask("further", sheet(SPOT), 422, region="nowhere")["title"])
+
+    def test_a_brush_for_the_edge(self) -> None:
+        made = self.call("POST", f"{self.address}/touch", {"x": 0.5, "y": 0.3})
+        self.assertIn("px soft", made["says"])
+        self.assertIsNone(self.call("POST", f"{self.address}/touch", {"x": 1.2, "y": 0.3})["size"])
+
+
+class Exports(OnTheLights):
+    def order(self, status: int = 200, **fields: Any) -> Any:
+        self.save(sheet(SPOT))
+        body = {"shots": [self.shot], "format": "png", "bits": 16, **fields}
+        return self.call("POST", f"/projects/{self.project}/exports", body, status)
+
+    def save(self, draft: dict[str, Any]) -> None:
+        bench = self.call("GET", f"{self.address}/bench")
+        patch = [{"op": "replace", "path": "/regions", "value": draft["regions"]}]
+        self.call("POST", f"{self.address}/steps", {"seen": bench["revision"], "label": "spot", "patch": patch})
+
+    def test_a_matte_is_written_and_read_in_again(self) -> None:
+        made = self.order(what="matte", region="r")[0]
+        self.assertIn("matte", made["file_name"])
+        run_export.call(made["id"])
+        answer = self.client.get(f"/api/projects/{self.project}/exports/{made['id']}/file")
+        data = b"".join(answer.streaming_content)
+        upload = self.client.post(f"/api{self.address}/mattes", {"file": SimpleUploadedFile("matte.png", data)}).json()
+        again = sheet({"id": "m", "kind": "matte", "values": {"file": upload["file"]}})
+        one, other = (self.preview(draft).content for draft in (sheet(SPOT), again))
+        self.assertEqual(one, other)
+
+    def test_what_a_file_cannot_hold_and_a_region_that_is_gone(self) -> None:
+        self.assertIn("alpha", self.order(422, what="cutout", region="r", format="jpeg", bits=8)["title"])
+        self.assertIn("holds mattes", self.order(422, format="exr")["title"])
+        self.assertIn("no such region", self.order(422, what="matte", region="gone")["title"])

@@ -1,0 +1,27 @@
+/** What was found, where it lies: a thin box with its name, to be chosen in the tray. */
+
+import { useBench } from "../bench/store";
+import { nameOf } from "../tray/Finds";
+import { Line } from "./lines";
+import type { Frame } from "./OutlineLines";
+
+export function Offers({ frame }: { readonly frame: Frame }) {
+  const offers = useBench((state) => state.offers);
+  return offers.map((offer, index) => {
+    const [x = 0, y = 0, width = 0, height = 0] = offer.box;
+    const a = frame.place({ x, y });
+    const b = frame.place({ x: x + width, y: y + height });
+    const name = nameOf(offers, index);
+    return (
+      <g key={offer.box.join(" ")} data-offer={offer.name}>
+        <Line d={`M${a.x} ${a.y}H${b.x}V${b.y}H${a.x}Z`} width={1} dash="5 4" />
+        <g transform={`translate(${a.x + 4} ${a.y + 4})`}>
+          <rect width={name.length * 6.6 + 10} height="17" rx="2" fill="oklch(.12 0 0 / .7)" />
+          <text x="5" y="12.500" fill="oklch(.97 0 0)" fontSize="11">
+            {name}
+          </text>
+        </g>
+      </g>
+    );
+  });
+}

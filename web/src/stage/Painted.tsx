@@ -1,0 +1,109 @@
+/** The surface of a chosen part that is painted or sampled, and of an edge that is resolved anew. */
+
+import type { Part, PartKind, Region, Stroke } from "../api/client";
+import { takeSample } from "../bench/read";
+import { change } from "../bench/saving";
+import { useBench } from "../bench/store";
+import { setPart, setPartValues, setRegion } from "../document/edit";
+import { type Brush, HARD, pointsAlong } from "../document/strokes";
+import { completeValues } from "../tray/values";
+import { Brushing } from "./Brushing";
+import { Line, pathsOf } from "./lines";
+import type { Frame } from "./OutlineLines";
+import { Samples, Sampling } from "./Sampling";
+
+type Props = { readonly region: Region; readonly part: Part; readonly kind: PartKind; readonly frame: Frame };
+
+/** The brush that a part holds. */
+export function brushOf(kind: PartKind, part: Pick<Part, "values">): Brush {
+  const values = completeValues(kind, part.values ?? {});
+  if (kind.handles !== "brush") return { ...HARD, size: Number(values.size) };
+  return {
+    size: Number(values.size),
+    hardness: Number(values.hardness),
+    flow: Number(values.flow),
+    density: Number(values.density),
+    similar: Number(values.similar),
+    pen: String(values.pen) as Brush["pen"],
+  };
+}
+
+const sheet = () => useBench.getState().sheet;
+
+export function PaintedPart({ region, part, kind, frame, faded }: Props & { readonly faded: boolean }) {
+  const strokes = part.strokes ?? [];
+  const put = (stroke: Stroke, end: boolean) =>
+    change(setPart(sheet(), region.id, part.id, { strokes: [...strokes, stroke] }), "stroke", end);
+  const hold = (brush: Partial<Brush>, end: boolean) => {
+    const known = kind.handles === "brush" ? brush : { size: brush.size };
+    change(setPartValues(sheet(), region.id, part.id, known as Record<string, number>), "brush", end);
+  };
+  return (
+    <>
+      <g className={`handles${faded ? " faded" : ""}`}>{kind.handles === "rough" && <Marks part={part} frame={frame} />}</g>
+      <Brushing {...{ frame }} brush={brushOf(kind, part)} last={strokes.at(-1)} onStroke={put} onBrush={hold} />
+    </>
+  );
+}
+
+/** What was marked for a rough-in: whole lines on the subject, dashed ones on the surround, and the loose outline. */
+function Marks({ part, frame }: Pick<Props, "part" | "frame">) {
+  const outline = (part.points ?? []).map(([x = 0, y = 0]) => ({ x, y }));
+  return (
+    <>
+      {outline.length > 2 && <Line d={pathsOf([{ points: outline, closed: true }], frame.place)} width={1} dash="5 4" />}
+      {part.strokes?.map((stroke, index) => {
+        const points = pointsAlong(stroke);
+        const [first] = points;
+        const way = points.length > 1 || !first ? points : [first, { x: first.x + 1e-4, y: first.y }];
+        const d = pathsOf([{ points: way, closed: false }], frame.place);
+        // a stroke has no name but its place in the order
+        return <Line key={`mark-${index + 1}`} d={d} width={1.5} {...(stroke.does === "take" && { dash: "2 5" })} />;
+      })}
+    </>
+  );
+}
+
+export function SampledPart({ region, part, kind, frame }: Props) {
+  const takes = useBench((state) => state.takes);
+  // the first sample sets; a sampled colour has nothing to be set anew
+  const does = takes === "set" && kind.slopes.length === 0 ? "put" : takes;
+  const remove = (index: number) => {
+    const samples = (part.samples ?? []).filter((_, k) => k !== index);
+    change(setPart(useBench.getState().sheet, region.id, part.id, { samples }), "take a sample away");
+  };
+  return (
+    <>
+      <Sampling frame={frame} onBox={(box) => void takeSample(region.id, part.id, box, does)} />
+      <Samples {...{ part, frame }} onRemove={remove} />
+    </>
+  );
+}
+
+/** Marking where a region's edge is resolved anew. */
+export function EdgeBand({ region, frame }: Pick<Props, "region" | "frame">) {
+  const size = useBench((state) => state.band);
+  const strokes = region.band ?? [];
+  const put = (stroke: Stroke, end: boolean) =>
+    change(setRegion(useBench.getState().sheet, region.id, { band: [...strokes, stroke] }), "mark the edge", end);
+  return (
+    <>
+      {strokes.map((stroke, index) => (
+        <path
+          // a stroke has no name but its place in the order
+          key={`band-${index + 1}`}
+          d={pathsOf([{ points: pointsAlong(stroke), closed: false }], frame.place)}
+          className={`trail rest${stroke.does === "take" ? " takes" : ""}`}
+          strokeWidth={stroke.size * frame.unit}
+        />
+      ))}
+      <Brushing
+        frame={frame}
+        brush={{ ...HARD, size, hardness: 0.8 }}
+        last={strokes.at(-1)}
+        onStroke={put}
+        onBrush={(brush) => brush.size && useBench.setState({ band: brush.size })}
+      />
+    </>
+  );
+}

@@ -1,0 +1,92 @@
+/** Further places like a region, each added by one press. */
+
+import { useEffect, useState } from "react";
+import { fetchPreviewUrl, type Place, PLAIN_VIEW, type Region, type Shot } from "../api/client";
+import { beginDrawn } from "../bench/begin";
+import { furtherPlaces } from "../bench/read";
+import { pointOut, useBench } from "../bench/store";
+import { withLower } from "../document/edit";
+
+const WIDTH = 84;
+const HEIGHT = 56;
+/** Room round a place, so that it is seen where it lies. */
+const ROUND = 0.5;
+const FEATHER = { feather_in: 0.004, feather_out: 0.012 };
+
+type Props = { readonly region: Region; readonly shot: Shot };
+
+export function Alike({ region, shot }: Props) {
+  const places = useFurther(region);
+  if (!places) return <p className="say">One moment…</p>;
+  if (places.length === 0) return <p className="say">No other place has the colour and the light of this region.</p>;
+  const add = async (place: Place) => {
+    const draw = { kind: "draw", part: "curve", region: region.id, join: "add", pass: null } as const;
+    const { choice } = useBench.getState();
+    await beginDrawn({ ...draw, pass: choice.kind === "where" ? choice.pass : null }, FEATHER, place.outline as never, true);
+    useBench.setState({ facet: "alike" });
+  };
+  return (
+    <div className="pieces" role="list" aria-label="Further places like this">
+      {places.map((place) => (
+        <div key={place.box.join(" ")} className="piece" role="listitem">
+          <Thumb {...{ shot, place }} />
+          <span className="name">{(place.area * 100).toFixed(2)} %</span>
+          <button type="button" className="word" onClick={() => void add(place)}>
+            add it
+          </button>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function useFurther(region: Region): readonly Place[] | null {
+  const sheet = useBench((state) => state.sheet);
+  const moving = useBench((state) => state.moving);
+  const key = JSON.stringify(withLower(sheet, region));
+  const [places, setPlaces] = useState<readonly Place[] | null>(null);
+  useEffect(() => {
+    if (moving || !key) return;
+    let gone = false;
+    void furtherPlaces(region.id).then((made) => !gone && setPlaces(made ?? []));
+    return () => {
+      gone = true;
+    };
+  }, [key, moving, region.id]);
+  return places;
+}
+
+function Thumb({ shot, place }: { readonly shot: Shot; readonly place: Place }) {
+  const at = useBench((state) => state.at);
+  const [url, setUrl] = useState<string | null>(null);
+  const [left = 0, top = 0, wide = 0, high = 0] = place.box;
+  useEffect(() => {
+    if (!at) return;
+    let gone = false;
+    const width = Math.min(Math.max(wide, (high * WIDTH) / HEIGHT, 0.04) * (1 + 2 * ROUND) * shot.height, shot.width);
+    const height = Math.min((width * HEIGHT) / WIDTH, shot.height);
+    const x = Math.min(Math.max((left + wide / 2) * shot.height - width / 2, 0), shot.width - width);
+    const y = Math.min(Math.max((top + high / 2) * shot.height - height / 2, 0), shot.height - height);
+    const order = {
+      sheet: { version: 1, regions: [], passes: [] } as never,
+      view: "source" as const,
+      rectangle: [x, y, width, height] as [number, number, number, number],
+      scale: Math.min((2 * WIDTH) / width, 1),
+      ...PLAIN_VIEW,
+      format: "jpeg" as const,
+    };
+    fetchPreviewUrl(at, order)
+      .then((made) => (gone ? URL.revokeObjectURL(made) : setUrl(made)))
+      .catch(() => setUrl(null));
+    return () => {
+      gone = true;
+    };
+  }, [at, shot, left, top, wide, high]);
+  useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
+  const go = () => pointOut({ x: (left + wide / 2) * shot.height, y: (top + high / 2) * shot.height }, useBench.getState().zoom?.scale ?? 0.5);
+  return (
+    <button type="button" className="thumb" title="Show where it is" onClick={go}>
+      {url && <img src={url} alt="" width={WIDTH} height={HEIGHT} />}
+    </button>
+  );
+}

@@ -1,0 +1,57 @@
+/** Subjects, faces and lines of text that were found, each offered with how sure it is; none is begun by itself. */
+
+import { useState } from "react";
+import type { Offer } from "../api/client";
+import { beginOffer, findAll } from "../bench/read";
+import { useBench } from "../bench/store";
+import type { Draw } from "../stage/Drawing";
+
+/** So many of a kind are named in full. */
+const MANY = 3;
+
+export function Finds({ draw }: { readonly draw: Draw }) {
+  const offers = useBench((state) => state.offers);
+  const [says, setSays] = useState("");
+  const look = async () => {
+    setSays("Looking…");
+    const found = await findAll();
+    setSays(found?.says ?? "");
+    useBench.setState({ offers: found?.offers ?? [] });
+  };
+  return (
+    <div className="joins">
+      {says === "" ? (
+        <button type="button" className="word" onClick={() => void look()}>
+          find subjects, faces, text
+        </button>
+      ) : (
+        <span role="status">{says}</span>
+      )}
+      {offers.map((offer, index) => {
+        const sure = `${Math.round(offer.certainty * 100)} % sure`;
+        const name = nameOf(offers, index);
+        // of many of a kind the number is enough: their names stand on the picture
+        const many = offers.filter((each) => each.name === offer.name).length > MANY;
+        return (
+          <button
+            key={offer.box.join(" ")}
+            type="button"
+            className="word"
+            title={sure}
+            aria-label={`${name}, ${sure}`}
+            onClick={() => void beginOffer(draw, offer)}
+          >
+            {many && !name.endsWith(" 1") ? name.replace(`${offer.name} `, "") : many ? name : `${name}, ${sure}`}
+          </button>
+        );
+      })}
+    </div>
+  );
+}
+
+/** “face 1”, “face 2” where there are several. */
+export function nameOf(offers: readonly Offer[], index: number): string {
+  const { name = "" } = offers[index] ?? {};
+  const same = offers.filter((each) => each.name === name);
+  return same.length > 1 ? `${name} ${offers.slice(0, index + 1).filter((each) => each.name === name).length}` : name;
+}

@@ -1,0 +1,283 @@
+/** A range as a slope over the picture's own distribution: openwork outside, whole inside. */
+
+import { type PointerEvent, useId, useState } from "react";
+import type { Catalogue, Parameter, Part, PartKind, Ranged, Region, Slope } from "../api/client";
+import { useRanged } from "../bench/read";
+import { change } from "../bench/saving";
+import { pointOut, useBench } from "../bench/store";
+import { setPart, setPartValues } from "../document/edit";
+import { clamp, type Frame } from "../document/numbers";
+import { beadsOf, moved, type Ends, slopeLine } from "../document/slope";
+import { follow } from "../stage/drag";
+import { NumberField } from "./NumberField";
+import { OPACITY } from "./parameters";
+import { PartChoices } from "./PartFaders";
+import { completeValues, kindOf } from "./values";
+
+const WIDTH = 376;
+const HEIGHT = 86;
+const TICKS = [0, 0.2, 0.4, 0.6, 0.8, 1];
+
+type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly part: Part; readonly frame: Frame };
+
+export function SlopeControl({ catalogue, region, part, frame }: Props) {
+  const kind = kindOf(catalogue, part.kind);
+  const [axis, setAxis] = useState(kind?.slopes[0]?.axis);
+  const ranged = useRanged(region.id, part.id);
+  const slope = kind?.slopes.find((each) => each.axis === axis) ?? kind?.slopes[0];
+  if (!kind || !slope) return null;
+  return (
+    <div className="slope">
+      <div>
+        {kind.slopes.length > 1 && <Axes {...{ kind, region, part }} chosen={slope.axis} onChoose={setAxis} />}
+        <Field key={slope.axis} {...{ kind, slope, region, part, ranged }} low={kind.slopes.length > 1} />
+        <Notes ranged={ranged} shot={frame} />
+      </div>
+      <Numbers {...{ kind, slope, region, part, frame }} />
+      <div className="slope-choices">
+        <PartChoices {...{ kind, region, part }} />
+      </div>
+    </div>
+  );
+}
+
+type Of = { readonly kind: PartKind; readonly region: Region; readonly part: Part };
+
+function numberOf(kind: PartKind, id: string): Parameter | undefined {
+  return kind.parameters.find((each) => each.id === id);
+}
+
+function isOn({ kind, part }: Of, slope: Slope): boolean {
+  return slope.on === "" || completeValues(kind, part.values ?? {})[slope.on] === "on";
+}
+
+function set({ region, part }: Of, values: Readonly<Record<string, number | string>>, said: string, end: boolean): void {
+  change(setPartValues(useBench.getState().sheet, region.id, part.id, values), said, end);
+}
+
+type AxesProps = Of & { readonly chosen: string; readonly onChoose: (axis: Slope["axis"]) => void };
+
+/** The slopes of a part, each on or off. */
+function Axes({ chosen, onChoose, ...of }: AxesProps) {
+  return (
+    <div className="axes" role="tablist" aria-label="Slopes">
+      {of.kind.slopes.map((slope) => (
+        <span key={slope.axis}>
+          <button type="button" role="tab" aria-selected={slope.axis === chosen} onClick={() => onChoose(slope.axis)}>
+            <span>{slope.name}</span>
+          </button>
+          {slope.on && (
+            <button
+              type="button"
+              className="word"
+              aria-pressed={isOn(of, slope)}
+              aria-label={`${slope.name} counts`}
+              onClick={() => set(of, { [slope.on]: isOn(of, slope) ? "off" : "on" }, slope.name.toLowerCase(), true)}
+            >
+              {isOn(of, slope) ? "on" : "off"}
+            </button>
+          )}
+        </span>
+      ))}
+    </div>
+  );
+}
+
+type FieldProps = Of & { readonly slope: Slope; readonly ranged: Ranged | null; readonly low: boolean };
+
+function Field({ slope, ranged, low, ...of }: FieldProps) {
+  const height = low ? HEIGHT - 22 : HEIGHT;
+  const values = completeValues(of.kind, of.part.values ?? {});
+  const ends: Ends = {
+    low: Number(values[slope.low]),
+    softLow: Number(values[slope.soft_low]),
+    high: Number(values[slope.high]),
+    softHigh: Number(values[slope.soft_high]),
+  };
+  const number = numberOf(of.kind, slope.low);
+  const hue = slope.axis === "hue";
+  const top = hue ? 360 : (numberOf(of.kind, slope.high)?.high ?? 1);
+  const step = number?.step ?? 0.005;
+  const beads = beadsOf(ends, top, hue);
+  const names = hue ? ["Less softness", "Less hue", "More hue", "More softness"] : ["Nothing below", "Whole from", "Whole to", "Nothing above"];
+  const steep = ranged?.steep.some((id) => id === slope.soft_low || id === slope.soft_high) ?? false;
+  const write = (next: Ends, end: boolean) => {
+    const made = { [slope.low]: next.low, [slope.soft_low]: next.softLow, [slope.high]: next.high, [slope.soft_high]: next.softHigh };
+    set(of, made, slope.name.toLowerCase(), end);
+  };
+  const drag = (event: PointerEvent<SVGElement>, bead: number | null) => {
+    let last = ends;
+    follow(event, {
+      onMove: (way) => {
+        const by = ((way.to.x - way.from.x) / WIDTH) * top * (way.shift ? 0.1 : 1);
+        last = moved(ends, bead, by, top, step, hue);
+        write(last, false);
+      },
+      onEnd: () => write(last, true),
+    });
+  };
+  const key = (event: React.KeyboardEvent, bead: number) => {
+    const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!way) return;
+    event.preventDefault();
+    event.stopPropagation();
+    write(moved(ends, bead, way * step * (event.shiftKey ? 1 : 4), top, step, hue), true);
+  };
+  const found = ranged?.distributions.find((each) => each.axis === slope.axis);
+  const x = (value: number) => (value / top) * WIDTH;
+  return (
+    <svg
+      className={`slope-field${isOn(of, slope) ? "" : " off"}`}
+      width={WIDTH}
+      height={height + 20}
+      role="group"
+      aria-label={`${slope.name}: drag a bead, or the line between them`}
+    >
+      {hue && <HueStrip width={WIDTH} height={height} />}
+      <path d={bars(found?.everywhere ?? [], height)} className="thin" />
+      <path d={bars(found?.inside ?? [], height)} className="whole" />
+      <path d={`M0 ${height}.5H${WIDTH}`} className="ground" />
+      <path
+        d={slopeLine(ends, top, hue, String(values.profile), WIDTH, height)}
+        className={`line${steep ? " steep" : ""}`}
+        data-steep={steep}
+      />
+      <path
+        d={slopeLine(ends, top, hue, String(values.profile), WIDTH, height)}
+        className="hold"
+        onPointerDown={(event) => drag(event, null)}
+      />
+      {beads.map((bead, index) => (
+        <circle
+          key={names[index]}
+          cx={clamp(x(bead.at), 0, WIDTH)}
+          cy={bead.full ? 4 : height}
+          r="5"
+          tabIndex={0}
+          role="slider"
+          aria-label={names[index] ?? ""}
+          aria-valuemin={0}
+          aria-valuemax={top}
+          aria-valuenow={Number(bead.at.toFixed(3))}
+          onPointerDown={(event) => drag(event, index)}
+          onKeyDown={(event) => key(event, index)}
+        />
+      ))}
+      {TICKS.map((tick) => (
+        <text key={tick} x={tick * WIDTH} y={height + 15} textAnchor={tick === 0 ? "start" : tick === 1 ? "end" : "middle"}>
+          {label(tick * top, slope.axis)}
+        </text>
+      ))}
+    </svg>
+  );
+}
+
+function label(value: number, axis: Slope["axis"]): string {
+  if (axis === "hue") return `${Math.round(value)}°`;
+  return axis === "chroma" ? value.toFixed(2) : `${Math.round(value * 100)} %`;
+}
+
+/** Bars in pairs of bins. */
+function bars(shares: readonly number[], height: number): string {
+  let path = "";
+  const step = WIDTH / Math.max(shares.length, 1);
+  shares.forEach((share, k) => {
+    const high = share * height * 0.92;
+    if (high > 0.4) path += `M${((k + 0.5) * step).toFixed(1)} ${height}v${(-high).toFixed(1)}`;
+  });
+  return path;
+}
+
+const HUES = Array.from({ length: 25 }, (_, k) => k * 15);
+
+/** All hues at one lightness and chroma, faint behind the bars and clear in a strip below. */
+function HueStrip({ width, height }: { readonly width: number; readonly height: number }) {
+  const id = useId();
+  return (
+    <>
+      <linearGradient id={id}>
+        {HUES.map((hue) => (
+          <stop key={hue} offset={`${(100 * hue) / 360}%`} stopColor={`oklch(.72 .12 ${hue})`} />
+        ))}
+      </linearGradient>
+      <rect width={width} height={height} fill={`url(#${id})`} opacity=".16" />
+      <rect y={height - 6} width={width} height="6" fill={`url(#${id})`} />
+    </>
+  );
+}
+
+/** Sentences on the range, and the matte at the two ends of the light. */
+function Notes({ ranged, shot }: { readonly ranged: Ranged | null; readonly shot: Frame }) {
+  if (!ranged) return <p className="say small">&nbsp;</p>;
+  const ends = [
+    ["brightest", ranged.brightest],
+    ["darkest", ranged.darkest],
+  ] as const;
+  return (
+    <p className="say small">
+      {ranged.notes.length > 0 ? (
+        <span data-notes>{ranged.notes.join(" ")}</span>
+      ) : (
+        <>
+          Matte at the{" "}
+          {ends.map(([name, [x = 0, y = 0, matte = 0]], index) => (
+            <span key={name}>
+              {index > 0 && ", at the "}
+              <button
+                type="button"
+                className="word"
+                title="Go there"
+                onClick={() => pointOut({ x: x * shot.height, y: y * shot.height }, useBench.getState().zoom?.scale ?? 0.5)}
+              >
+                {name}
+              </button>{" "}
+              place <b>{matte.toFixed(2)}</b>
+            </span>
+          ))}
+        </>
+      )}
+    </p>
+  );
+}
+
+/** What a typed number makes of a slope: an end that is passed by the other goes along. */
+function inOrder(slope: Slope, values: Readonly<Record<string, unknown>>, id: string, value: number): Record<string, number> {
+  const passed = slope.axis !== "hue";
+  if (passed && id === slope.low && value > Number(values[slope.high])) return { [id]: value, [slope.high]: value };
+  if (passed && id === slope.high && value < Number(values[slope.low])) return { [id]: value, [slope.low]: value };
+  return { [id]: value };
+}
+
+type NumbersProps = Of & { readonly slope: Slope; readonly frame: Frame };
+
+/** The numbers of a slope, and those of the whole part. */
+function Numbers({ slope, frame, ...of }: NumbersProps) {
+  const values = completeValues(of.kind, of.part.values ?? {});
+  const ids = [...new Set([slope.low, slope.soft_low, slope.high, slope.soft_high, "calm"])];
+  const numbers = ids.flatMap((id) => numberOf(of.kind, id) ?? []);
+  const short = (name: string) => name.replace(`${slope.name} `, "").replace(/^./, (letter) => letter.toUpperCase());
+  return (
+    <div className="slope-numbers">
+      {numbers.map((number) => (
+        <label key={number.id} className="field">
+          <span>{short(number.name)}</span>
+          <NumberField
+            parameter={number}
+            value={Number(values[number.id])}
+            frame={frame}
+            onCommit={(value) => set(of, inOrder(slope, values, number.id, value), number.name.toLowerCase(), true)}
+          />
+        </label>
+      ))}
+      <div className="field">
+        <span>Opacity</span>
+        <NumberField
+          parameter={OPACITY}
+          value={of.part.opacity}
+          frame={frame}
+          onCommit={(opacity) => change(setPart(useBench.getState().sheet, of.region.id, of.part.id, { opacity }), "opacity")}
+        />
+      </div>
+    </div>
+  );
+}
