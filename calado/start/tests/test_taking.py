@@ -147,8 +147,8 @@ class Starters(TestCase):
         self.assertEqual([part.kind for part in sheet.regions[0].parts], ["rectangle"])
 
     def test_where_there_is_no_face_a_cover_begins_on_the_lettering(self) -> None:
-        drawn = np.full((400, 600, 3), 220, np.uint8)
-        cv2.putText(drawn, "Ambrose 0555 014", (60, 220), cv2.FONT_HERSHEY_SIMPLEX, 0.8, (30, 30, 30), 2, cv2.LINE_AA)
+        drawn = np.full((800, 1200, 3), 220, np.uint8)
+        cv2.putText(drawn, "Ambrose 0555 014", (120, 440), cv2.FONT_HERSHEY_SIMPLEX, 1.2, (30, 30, 30), 2, cv2.LINE_AA)
         source = source_of(np.ascontiguousarray(drawn.transpose(2, 0, 1)), SRGB, "lettering")
         sheet, _ = start_pass(Sheet(), "conceal", about_source(Engine(), source))
         matte = self.matte(sheet, source, 1.0)

@@ -5,6 +5,10 @@ import { nameOf } from "../tray/Finds";
 import { Line } from "./lines";
 import type { Frame } from "./OutlineLines";
 
+/** A name's height, and how far it stands off its box, so that it never covers what it names. */
+const CHIP = 17;
+const ROOM = 2;
+
 export function Offers({ frame }: { readonly frame: Frame }) {
   const offers = useBench((state) => state.offers);
   return offers.map((offer, index) => {
@@ -15,8 +19,8 @@ export function Offers({ frame }: { readonly frame: Frame }) {
     return (
       <g key={offer.box.join(" ")} data-offer={offer.name}>
         <Line d={`M${a.x} ${a.y}H${b.x}V${b.y}H${a.x}Z`} width={1} dash="5 4" />
-        <g transform={`translate(${a.x + 4} ${a.y + 4})`}>
-          <rect width={name.length * 6.6 + 10} height="17" rx="2" fill="oklch(.12 0 0 / .7)" />
+        <g transform={`translate(${a.x} ${a.y < CHIP + ROOM ? b.y + ROOM : a.y - CHIP - ROOM})`}>
+          <rect width={name.length * 6.6 + 10} height={CHIP} rx="2" fill="oklch(.12 0 0 / .7)" />
           <text x="5" y="12.500" fill="oklch(.97 0 0)" fontSize="11">
             {name}
           </text>

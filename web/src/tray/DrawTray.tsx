@@ -62,6 +62,8 @@ type Props = { readonly catalogue: Catalogue; readonly draw: Draw; readonly regi
 
 export function DrawTray({ catalogue, draw, region }: Props) {
   const kind = kindOf(catalogue, draw.part);
+  // what was found takes the row to itself
+  const offered = useBench((state) => state.offers.length > 0);
   return (
     <div className="drawing">
       <div className="parts" role="radiogroup" aria-label="Kind of part">
@@ -83,7 +85,7 @@ export function DrawTray({ catalogue, draw, region }: Props) {
           ))}
       </div>
       <div className="joins-row">
-        <Others draw={draw} />
+        {!offered && <Others draw={draw} />}
         <Finds draw={draw} />
       </div>
       <p className="say">
