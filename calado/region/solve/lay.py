@@ -9,6 +9,10 @@ References
 He2013: the guided filter, with colour; He2015: its lines found small and applied large.
 """
 
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +22,10 @@ from calado.window import Window
 
 #: the side of the windows in which a line is sought, and how far colours may stray from it
 SIDE, STRAY = 5, 1e-5
+#: mattes whose lines are kept: two regions, each with a rough-in and a resolved edge
+KEPT = 4
 Lines = NDArray[np.float32]
+Plane = NDArray[np.float64]
 
 
 def lines_of(matte: Matte, encoded: NDArray[np.float32]) -> Lines:
@@ -30,17 +37,50 @@ def lines_of(matte: Matte, encoded: NDArray[np.float32]) -> Lines:
     colours = [np.ascontiguousarray(encoded[..., c], np.float64) for c in range(3)]
     target = matte.astype(np.float64)
     means, middle = [mean(each) for each in colours], mean(target)
-    spread = np.empty((*matte.shape, 3, 3))
-    for i in range(3):
-        for j in range(i, 3):
-            both = mean(colours[i] * colours[j]) - means[i] * means[j] + (STRAY if i == j else 0.0)
-            spread[..., i, j] = spread[..., j, i] = both
-    along = np.stack([mean(colours[i] * target) - means[i] * middle for i in range(3)], axis=-1)
-    slopes = np.linalg.solve(spread, along[..., None])[..., 0]
-    offset = middle - sum(slopes[..., i] * means[i] for i in range(3))
-    return np.stack([mean(np.ascontiguousarray(each)) for each in (*np.moveaxis(slopes, -1, 0), offset)]).astype(
-        np.float32
-    )
+    spread = {
+        (i, j): mean(colours[i] * colours[j]) - means[i] * means[j] + (STRAY if i == j else 0.0)
+        for i in range(3)
+        for j in range(i, 3)
+    }
+    slopes = _solved(spread, [mean(each * target) - at * middle for each, at in zip(colours, means, strict=True)])
+    offset = middle - sum(slopes[i] * means[i] for i in range(3))
+    return np.stack([mean(each) for each in (*slopes, offset)]).astype(np.float32)
+
+
+def _solved(spread: dict[tuple[int, int], Plane], along: list[Plane]) -> list[Plane]:
+    """Return the three planes that solve a symmetric system at each pixel, by Cramer's rule: no pivots are needed.
+
+    ``STRAY`` keeps its determinant away from 0.
+    """
+    xx, xy, xz, yy, yz, zz = (spread[ij] for ij in ((0, 0), (0, 1), (0, 2), (1, 1), (1, 2), (2, 2)))
+    a, b, c = yy * zz - yz * yz, xz * yz - xy * zz, xy * yz - xz * yy
+    d, e, f = xx * zz - xz * xz, xy * xz - xx * yz, xx * yy - xy * xy
+    over = 1 / (xx * a + xy * b + xz * c)
+    x, y, z = along
+    return [(a * x + b * y + c * z) * over, (b * x + d * y + e * z) * over, (c * x + e * y + f * z) * over]
+
+
+class KeptLines:
+    """Keeps the lines of the last mattes, so that moving over a picture does not find them again; shared by threads."""
+
+    def __init__(self) -> None:
+        self._held: OrderedDict[tuple[str, int], tuple[Matte, Lines]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def of(self, key: str, matte: Matte, encoded: Callable[[], NDArray[np.float32]]) -> Lines:
+        """Return the lines of a matte; ``key`` names it, a coarse and a fine one alike."""
+        # the matte is held too, so its id is no other's meanwhile
+        at = key, id(matte)
+        with self._lock:
+            if at in self._held:
+                self._held.move_to_end(at)
+                return self._held[at][1]
+        lines = lines_of(matte, encoded())
+        with self._lock:
+            self._held[at] = matte, lines
+            while len(self._held) > KEPT:
+                self._held.popitem(last=False)
+        return lines
 
 
 def laid(plane: NDArray[np.float32], small: Window, window: Window) -> NDArray[np.float32]:

@@ -19,7 +19,7 @@ from calado.region.brush.strokes import coverage
 from calado.region.part import ALONE, FAR, Near, PartKind, Points
 from calado.region.seen import Seen, clipped, continued
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, Seeds
-from calado.region.solve.lay import laid, laid_by_lines, lines_of
+from calado.region.solve.lay import KeptLines, laid, laid_by_lines
 from calado.region.solve.subject import coarse_subject, fine_subject
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part, Stroke
@@ -76,14 +76,17 @@ class Solving:
         inner = clipped(window)
         matte = near.solved(self.key, self.family, self.coarse, self.fine)
         small = solving_window(window, max(matte.shape))
-        made = _laid(matte, small, inner, near.picture)
+        made = _laid(self.key, matte, small, inner, near.picture)
         return made if inner == window else continued(made, inner, window)
 
 
-def _laid(matte: Matte, small: Window, window: Window, seen: Seen) -> Matte:
+_KEPT = KeptLines()
+
+
+def _laid(key: str, matte: Matte, small: Window, window: Window, seen: Seen) -> Matte:
     if window.pixel >= small.pixel * 0.999:
         return np.clip(laid(matte, small, window), 0, 1)
-    lines = lines_of(matte, np.moveaxis(encoded(seen, small), 0, -1))
+    lines = _KEPT.of(key, matte, lambda: np.moveaxis(encoded(seen, small), 0, -1))
     return laid_by_lines(lines, encoded(seen, window), small, window)
 
 

@@ -1,6 +1,7 @@
 /** What was found, where it lies: a thin box with its name, to be chosen in the tray. */
 
 import { useBench } from "../bench/store";
+import type { Point } from "../document/zoom";
 import { nameOf } from "../tray/Finds";
 import { Line } from "./lines";
 import type { Frame } from "./OutlineLines";
@@ -16,11 +17,12 @@ export function Offers({ frame }: { readonly frame: Frame }) {
     const a = frame.place({ x, y });
     const b = frame.place({ x: x + width, y: y + height });
     const name = nameOf(offers, index);
+    const wide = name.length * 6.6 + 10;
     return (
       <g key={offer.box.join(" ")} data-offer={offer.name}>
         <Line d={`M${a.x} ${a.y}H${b.x}V${b.y}H${a.x}Z`} width={1} dash="5 4" />
-        <g transform={`translate(${a.x} ${a.y < CHIP + ROOM ? b.y + ROOM : a.y - CHIP - ROOM})`}>
-          <rect width={name.length * 6.6 + 10} height={CHIP} rx="2" fill="oklch(.12 0 0 / .7)" />
+        <g transform={chipAt(a, b, wide)}>
+          <rect width={wide} height={CHIP} rx="2" fill="oklch(.12 0 0 / .7)" />
           <text x="5" y="12.500" fill="oklch(.97 0 0)" fontSize="11">
             {name}
           </text>
@@ -28,4 +30,11 @@ export function Offers({ frame }: { readonly frame: Frame }) {
       </g>
     );
   });
+}
+
+/** Beside a low box, since others may stand above it; else above, or below where there is no room. */
+function chipAt(a: Point, b: Point, wide: number): string {
+  const high = b.y - a.y;
+  if (high < 2 * CHIP && a.x > wide + ROOM) return `translate(${a.x - wide - ROOM} ${a.y + (high - CHIP) / 2})`;
+  return `translate(${a.x} ${a.y < CHIP + ROOM ? b.y + ROOM : a.y - CHIP - ROOM})`;
 }

@@ -110,6 +110,8 @@ function useRibbon(region: string | null, cut: Cut) {
   const at = useBench((state) => state.at);
   const sheet = useBench((state) => state.sheet);
   const moving = useBench((state) => state.moving);
+  // a coarse edge is asked for again when the fine one is there
+  const refining = useBench((state) => state.refining === "yes");
   const [made, setMade] = useState<RibbonPicture | null>(null);
   const [problem, setProblem] = useState("");
   const [ask] = useState(() =>
@@ -125,7 +127,7 @@ function useRibbon(region: string | null, cut: Cut) {
   const { start, width, half, zoom, of } = cut;
   useEffect(() => {
     if (at && region && !moving) ask.want([at, { sheet: sheet as never, region, start, width, half, zoom, of }]);
-  }, [ask, at, sheet, moving, region, start, width, half, zoom, of]);
+  }, [ask, at, sheet, moving, refining, region, start, width, half, zoom, of]);
   useEffect(() => () => void (made && URL.revokeObjectURL(made.url)), [made]);
   return { made: region ? made : null, problem };
 }

@@ -19,7 +19,7 @@ from calado.region.read.tests.seeing import seen_of
 from calado.region.solve.alpha import solve_alpha
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, cut
 from calado.region.solve.freed import freed
-from calado.region.solve.lay import laid, laid_by_lines, lines_of
+from calado.region.solve.lay import STRAY, KeptLines, laid, laid_by_lines, lines_of
 from calado.region.solve.library import matting
 from calado.region.solve.store import CalledOffError, SolvedStore
 from calado.region.where import alone
@@ -113,6 +113,26 @@ class Laying(TestCase):
         made = laid_by_lines(lines, np.ascontiguousarray(np.moveaxis(picture, -1, 0)), small, whole)
         self.assertLess(float(abs(made - alpha).mean()), 0.2 * float(abs(laid(quarter, small, whole) - alpha).mean()))
 
+    def test_lines_are_those_of_ordinary_ridge_regression(self) -> None:
+        generator = np.random.default_rng(5)
+        picture, matte = generator.random((5, 5, 3)).astype(np.float32), generator.random((5, 5)).astype(np.float32)
+        # one window, seen from its middle: least squares with STRAY on the slopes (He2013, eq. 4), by NumPy's solver
+        colours = picture.reshape(25, 3).astype(np.float64)
+        centred = colours - colours.mean(axis=0)
+        slopes = np.linalg.solve(centred.T @ centred / 25 + STRAY * np.eye(3), centred.T @ matte.reshape(25) / 25)
+        wide = np.pad(picture, ((20, 20), (20, 20), (0, 0)), mode="wrap")
+        lines = lines_of(np.pad(matte, 20, mode="wrap"), wide)
+        # a period of five makes all windows of five by five hold the same pixels
+        np.testing.assert_allclose(lines[:3, 22, 22], slopes, rtol=1e-4)
+        np.testing.assert_allclose(lines[3, 22, 22], matte.mean() - slopes @ colours.mean(axis=0), rtol=1e-4)
+
+    def test_kept_lines_are_each_mattes_own(self) -> None:
+        picture = np.random.default_rng(1).random((20, 30, 3)).astype(np.float32)
+        coarse, fine, kept = np.zeros((20, 30), np.float32), picture[..., 0].copy(), KeptLines()
+        first, second = (kept.of("subject", each, lambda: picture) for each in (coarse, fine))
+        self.assertIs(kept.of("subject", coarse, lambda: self.fail("found again")), first)
+        np.testing.assert_array_equal(second, lines_of(fine, picture))
+
 
 class Freeing(TestCase):
     def test_the_edge_has_the_subjects_colour_and_what_is_whole_stays(self) -> None:
@@ -126,6 +146,17 @@ class Freeing(TestCase):
         self.assertLess(after, 0.15 * before)
         np.testing.assert_array_equal(made[:, alpha == 1], planes[:, alpha == 1])
         self.assertIs(freed(planes, np.ones_like(alpha)), planes)
+
+    def test_where_alpha_is_wrong_the_edge_keeps_to_the_subjects_hues(self) -> None:
+        picture, alpha = composition()
+        planes = np.ascontiguousarray(np.moveaxis(picture, -1, 0))
+        waves = 1 + 0.6 * np.sin(np.arange(120) * 1.1)
+        for off in (alpha * 0.6, np.clip(alpha * waves, 0, 0.99)):
+            wrong = np.where(alpha < 1, off, 1).astype(np.float32)
+            made, soft = freed(planes, wrong), (wrong > 0.1) & (wrong < 0.9)
+            shares, whole = (each / each.sum(axis=0) for each in (made[:, soft], planes[:, wrong == 1]))
+            self.assertGreater(float((shares.min(axis=1) - whole.min(axis=1)).min()), -0.02)
+            self.assertLess(float((shares.max(axis=1) - whole.max(axis=1)).max()), 0.02)
 
     def test_the_library_is_loaded_once(self) -> None:
         self.assertIs(matting(), matting())
