@@ -25,6 +25,10 @@ FEWEST = 5
 APART, OFF = 1.1, 0.32
 #: and two words of a line
 WORD = 2.4
+#: letters that touch are so wide at most
+JOINED = 4.0
+#: and how far they, or a mark of an uneven stroke, stand off a line's end, how tall they are at least, how many follow
+NEAR, ALIKE, MOST_GROWN = 0.5, 0.6, 4
 #: from how sure a line is offered
 LEAST = 0.7
 #: in letter heights: room left round a line
@@ -56,24 +60,33 @@ def find_text(codes: Codes) -> list[Text]:
     """Return the lines of lettering in a picture of 8-bit codes, shape (H, W, 3), the surest first."""
     grey = cv2.cvtColor(codes, cv2.COLOR_RGB2GRAY)
     high = grey.shape[0]
-    lines = [line for plane in (grey, 255 - grey) for line in _lines(_letters(np.asarray(plane, np.uint8)))]
+    lines = []
+    for plane in (grey, 255 - grey):
+        letters, others = _marks(np.asarray(plane, np.uint8))
+        lines += [_grown(line, others) for line in _lines(letters)]
     texts = [_text(line, high) for line in _joined(lines)]
     return sorted((each for each in texts if each.certainty >= LEAST), key=lambda each: -each.certainty)
 
 
-def _letters(grey: NDArray[np.uint8]) -> list[Box]:
-    """Return the marks, darker than what is round them, that could be letters, from left to right."""
+def _marks(grey: NDArray[np.uint8]) -> tuple[list[Box], list[Box]]:
+    """Return the marks, darker than what is round them, that could be letters, from left to right, and all the others.
+
+    The others are as tall as letters, yet of an uneven stroke, or several that touch: they begin no line, but may
+    end one.
+    """
     high = grey.shape[0]
     side = max(int(AROUND * high) | 1, 3)
     marks = cv2.adaptiveThreshold(grey, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY_INV, side, CONTRAST)
     count, labels, found, _ = cv2.connectedComponentsWithStats(marks, connectivity=8)
-    letters = []
+    letters: list[Box] = []
+    others: list[Box] = []
     for k in range(1, count):
         x, y, wide, tall, area = (int(each) for each in found[k])
-        fits = SMALLEST * high <= tall <= LARGEST * high and 0.1 * tall <= wide <= 1.9 * tall
-        if fits and 0.12 * wide * tall < area and _even(labels[y : y + tall, x : x + wide] == k):
-            letters.append(Box(x, y, x + wide, y + tall, tall))
-    return sorted(letters, key=lambda each: each.left)
+        fits = SMALLEST * high <= tall <= LARGEST * high and 0.1 * tall <= wide <= JOINED * tall
+        if fits and 0.12 * wide * tall < area:
+            one = wide <= 1.9 * tall and _even(labels[y : y + tall, x : x + wide] == k)
+            (letters if one else others).append(Box(x, y, x + wide, y + tall, tall))
+    return sorted(letters, key=lambda each: each.left), others
 
 
 def _even(mark: NDArray[np.bool_]) -> bool:
@@ -115,6 +128,22 @@ def _next(letter: Box, letters: list[Box], left: set[int]) -> int | None:
         if min(feet, middles) < OFF * taller:
             best, nearest = k, gap
     return best
+
+
+def _grown(line: Box, others: list[Box]) -> Box:
+    """Return a line with the marks that are no single even letters yet stand at its ends."""
+    for _ in range(MOST_GROWN):
+        beside = next((each for each in others if _ends(line, each)), None)
+        if beside is None:
+            break
+        line = _around([line, replace(beside, letters=0)], line.letter, line.uneven)
+    return line
+
+
+def _ends(line: Box, mark: Box) -> bool:
+    gap = max(mark.left - line.right, line.left - mark.right) / line.letter
+    level = line.top - OFF * line.letter < mark.top and mark.bottom < line.bottom + OFF * line.letter
+    return -0.3 < gap < NEAR and level and mark.letter > ALIKE * line.letter
 
 
 def _around(boxes: list[Box], letter: float, uneven: float) -> Box:

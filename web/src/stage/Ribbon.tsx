@@ -38,7 +38,7 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
         <b>{region ? `Edge of ${region.name}` : "Edge ribbon"}</b>
         <Words name="Size of the ribbon" all={ZOOMS} chosen={zoom} say={(each) => `${each * 100} %`} onPick={setZoom} />
         <Words name="What the ribbon shows" all={OF} chosen={of} say={(each) => each} onPick={setOf} />
-        <span className="note">{problem || (region ? "inside above, outside below; a press goes there" : "Choose a region to see its edge.")}</span>
+        <span className="note">{problem || says(region !== undefined, made?.coarse ?? false)}</span>
         <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
           close
         </button>
@@ -75,6 +75,11 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
   );
 }
 
+function says(chosen: boolean, coarse: boolean): string {
+  if (!chosen) return "Choose a region to see its edge.";
+  return coarse ? "still coarse; the fine edge follows" : "inside above, outside below; a press goes there";
+}
+
 type WordsProps<Each> = {
   readonly name: string;
   readonly all: readonly Each[];
@@ -105,6 +110,14 @@ function goTo(place: Point | null, shot: Shot): void {
 
 type Cut = { readonly start: number; readonly width: number; readonly half: number; readonly zoom: number; readonly of: Of };
 
+type Wanted = {
+  readonly path: Parameters<typeof fetchRibbon>[0];
+  readonly order: Parameters<typeof fetchRibbon>[1];
+  /** Whether the edge is still being refined. */
+  readonly coarse: boolean;
+};
+type Made = RibbonPicture & { readonly coarse: boolean };
+
 /** The strip of the draft at rest; the last one stays while the next comes. */
 function useRibbon(region: string | null, cut: Cut) {
   const at = useBench((state) => state.at);
@@ -112,12 +125,12 @@ function useRibbon(region: string | null, cut: Cut) {
   const moving = useBench((state) => state.moving);
   // a coarse edge is asked for again when the fine one is there
   const refining = useBench((state) => state.refining === "yes");
-  const [made, setMade] = useState<RibbonPicture | null>(null);
+  const [made, setMade] = useState<Made | null>(null);
   const [problem, setProblem] = useState("");
   const [ask] = useState(() =>
-    latest<Parameters<typeof fetchRibbon>>(async (order) => {
+    latest<Wanted>(async ({ path, order, coarse }) => {
       try {
-        setMade(await fetchRibbon(...order));
+        setMade({ ...(await fetchRibbon(path, order)), coarse });
         setProblem("");
       } catch (error) {
         setProblem(error instanceof Error ? error.message : "");
@@ -126,7 +139,7 @@ function useRibbon(region: string | null, cut: Cut) {
   );
   const { start, width, half, zoom, of } = cut;
   useEffect(() => {
-    if (at && region && !moving) ask.want([at, { sheet: sheet as never, region, start, width, half, zoom, of }]);
+    if (at && region && !moving) ask.want({ path: at, order: { sheet: sheet as never, region, start, width, half, zoom, of }, coarse: refining });
   }, [ask, at, sheet, moving, refining, region, start, width, half, zoom, of]);
   useEffect(() => () => void (made && URL.revokeObjectURL(made.url)), [made]);
   return { made: region ? made : null, problem };
