@@ -91,7 +91,7 @@ class Ranges(Reading):
         self.begin("luminance range")
         self.page.keyboard.press("Enter")
         self.until(lambda: len(self.regions()), 1)
-        self.until(self.phrase, "from 60 % up")
+        self.until(self.phrase, "from 60\u00a0% up")
 
     def test_samples_are_taken_and_taken_away(self) -> None:
         self.bench("Five pots")
