@@ -30,6 +30,10 @@ screenshots: setup web kernels ## docs/screenshots from the demo
 kernels: .make/python ## compile every kernel into its cache, so that no page waits for one
 	@$(PY) manage.py warm
 
+demo-scenes: setup .make/scenes ## render the demo's stills and clips anew, which takes about an hour
+	@for each in a_bench b_portrait c_dusk d_shelf e_booth f_night g_wood walk push swing exposures variants; do \
+		$(PY) -m demo.scenes.$$each || exit 1; done
+
 setup: .make/system .make/python .make/node
 
 web: .make/node .make/web
@@ -43,6 +47,9 @@ schema: .make/python .make/node ## web types from the server's API
 
 .make/python: requirements.lock tools/setup | .make/system
 	@mkdir -p .make && tools/setup python && touch $@
+
+.make/scenes: .make/python tools/setup
+	@tools/setup scenes && touch $@
 
 .make/node: web/package-lock.json tools/setup | .make/system
 	@mkdir -p .make && tools/setup node && touch $@

@@ -1,0 +1,1 @@
+"""The demo: pictures, clips, what is true of them, and how they are made."""
