@@ -7,6 +7,7 @@ import { api, asked, type Project, thumbnailUrl } from "../api/client";
 import { Bar } from "./Bar";
 import { useProjects } from "../api/queries";
 import { RoomButton } from "./RoomButton";
+import { Tour } from "./Tour";
 
 export function Projects() {
   const { data, error } = useProjects();
@@ -21,6 +22,7 @@ export function Projects() {
         <p className="say" style={{ margin: "4px 0 20px" }}>
           Cut openings into a picture, and let a correction through them, and nowhere else.
         </p>
+        {data && <Tour projects={data} />}
         <NewProject />
         {error && (
           <p className="quiet" role="alert">

@@ -18,14 +18,15 @@ from server.projects.models import Project
 
 NAME = "Lanternmoth"
 STILLS = Path(settings.BASE) / "demo" / "stills"
-#: file, name of the shot, starter that has been used on it
-SHOTS = (
-    ("a_bench.png", "The bench by the window", ""),
-    ("b_portrait.png", "Portrait by lamplight", "vignette"),
-    ("c_dusk.png", "Dusk on the cobbles", ""),
-    ("d_shelf.png", "Five pots", "soft-edge"),
-    ("e_booth.png", "Ticket booth", ""),
-    ("f_night.png", "Night rehearsal", "spotlight"),
+#: file, name of the shot, starters that have been used on it
+SHOTS: tuple[tuple[str, str, tuple[str, ...]], ...] = (
+    ("a_bench.png", "The bench by the window", ()),
+    ("b_portrait.png", "Portrait by lamplight", ("vignette", "calm-skin")),
+    ("c_dusk.png", "Dusk on the cobbles", ()),
+    ("d_shelf.png", "Five pots", ("colour-accent",)),
+    ("e_booth.png", "Ticket booth", ()),
+    ("f_night.png", "Night rehearsal", ("spotlight", "grain-in-light")),
+    ("g_wood.png", "In the wood", ()),
 )
 
 
@@ -46,9 +47,9 @@ class Command(BaseCommand):
         # all of it or none: a set-up broken off half-way loads it again
         with transaction.atomic():
             project = Project.objects.create(name=NAME)
-            for file, name, starter in SHOTS:
+            for file, name, starters in SHOTS:
                 sheet = Sheet()
-                if starter:
+                for starter in starters:
                     sheet, _ = start_pass(sheet, starter, _about(STILLS / file))
                 add_shot(project, STILLS / file, file, name, sheet)
         self.stdout.write(f"Loaded the demo project “{NAME}” with {len(SHOTS)} stills.")
