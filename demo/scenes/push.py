@@ -17,7 +17,7 @@ LANTERN_AWAY, DROP_AWAY, WAY = 7.8, 12.4, 1.7
 ORIGIN, FOV = (0.35, 4.1, 8.4), 32.0
 TARGET = (0.55, 4.32, 0.6)
 HERO = (0.8, 4.4, 0.6)
-SCALE = 1.5
+SCALE = 1.3
 LOOK = Look(exposure=1.05, glow=0.10, falloff=0.22, grain=0.010, fringe=0)
 
 
@@ -41,7 +41,7 @@ def layers() -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     _lights(alone)
     alone.lights.pop("around")
     matte = mattes(alone, view, [("hero",)], samples=48)[..., 0]
-    return trace(behind, view, 16, depth=5, limit=30), trace(alone, view, 24, depth=5, limit=30), matte
+    return trace(behind, view, 12, depth=5, limit=30), trace(alone, view, 24, depth=5, limit=30), matte
 
 
 def scales(frame: int) -> tuple[float, float]:

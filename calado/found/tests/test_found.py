@@ -76,8 +76,8 @@ class Lettering(TestCase):
             covered[top : top + height, left : left + width] = 1
         self.assertLess(len(texts), 14)
         self.assertLess(float(covered.mean()), 0.05)
-        truth = json.loads((STILLS.parent / "truth" / "e_booth_regions.json").read_text())
-        for region in truth["regions"]:
+        truth = json.loads((STILLS.parent / "truth" / "truth.json").read_text())
+        for region in truth["stills"]["e_booth"]["regions"]:
             exact = np.zeros_like(covered)
             cv2.fillPoly(exact, [np.rint(np.array(region["polygon"])).astype(np.int32)], 1)
             self.assertGreater((covered & exact).sum() / exact.sum(), 0.8, region["text"])

@@ -35,8 +35,18 @@ def glowing(light: np.ndarray, share: float) -> np.ndarray:
     """Return light of which a share is spread widely."""
     wide = light.shape[1]
     bounded = np.minimum(light, 40).astype(np.float32)
-    spread = sum(part * cv2.GaussianBlur(bounded, (0, 0), width * wide) for width, part in GLOW)
+    spread = sum(part * blurred(bounded, width * wide) for width, part in GLOW)
     return light * (1 - share) + spread * share
+
+
+def blurred(light: np.ndarray, sigma: float) -> np.ndarray:
+    """Return light spread by a Gaussian; a wide one is laid over a smaller copy."""
+    step = max(1, int(sigma / 4))
+    if step == 1:
+        return cv2.GaussianBlur(light, (0, 0), sigma)
+    high, wide = light.shape[:2]
+    small = cv2.resize(light, (max(1, wide // step), max(1, high // step)), interpolation=cv2.INTER_AREA)
+    return cv2.resize(cv2.GaussianBlur(small, (0, 0), sigma / step), (wide, high), interpolation=cv2.INTER_LINEAR)
 
 
 def falling(light: np.ndarray, falloff: float) -> np.ndarray:

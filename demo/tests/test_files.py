@@ -1,0 +1,45 @@
+"""The stills in other kinds of files are what they are said to be."""
+
+import io
+from unittest import TestCase
+
+import numpy as np
+from PIL import Image
+
+from calado.colour.spaces import DISPLAY_P3, SRGB
+from calado.media.stills import probe, read_still
+from demo.truths import TRUTH
+
+STILLS = TRUTH.parent / "stills"
+MORE = STILLS / "more"
+
+
+class Kinds(TestCase):
+    def test_sixteen_bits_beside_eight(self) -> None:
+        for deep, plain in (("g_wood_16.png", "g_wood.jpg"), ("f_night_16.tif", "f_night.jpg")):
+            first, second = read_still(MORE / deep), read_still(MORE / plain)
+            self.assertEqual((probe(MORE / deep).bits, probe(MORE / plain).bits), (16, 8))
+            self.assertIs(first.space, SRGB)
+            # more steps than eight bits could hold
+            self.assertGreater(len(np.unique(first.samples[1])), 4096)
+            away = np.abs(first.samples / 65535 - second.samples / 255)
+            self.assertLess(float(away.mean()), 0.01)
+
+    def test_the_wide_one_has_colours_outside_of_srgb(self) -> None:
+        still = read_still(MORE / "d_shelf_p3.jpg")
+        self.assertIs(still.space, DISPLAY_P3)
+        light = DISPLAY_P3.transfer.decode(still.samples.astype(np.float64) / 255)
+        inside = np.einsum("ij,jhw->ihw", DISPLAY_P3.matrix_to(SRGB), light)
+        self.assertGreater(float((inside.min(axis=0) < -0.002).mean()), 0.02)
+
+    def test_the_turned_one_is_shown_upright_and_has_a_thumbnail(self) -> None:
+        raw = Image.open(MORE / "e_booth_turned.jpg")
+        self.assertEqual((raw.size, raw.getexif()[0x0112]), ((1067, 1600), 6))
+        upright = read_still(MORE / "e_booth_turned.jpg").samples
+        plain = read_still(STILLS / "e_booth.png").samples
+        self.assertEqual(upright.shape, plain.shape)
+        self.assertLess(float(np.abs(upright.astype(float) - plain).mean()), 4)
+        block = raw.info["exif"]
+        at, length = (raw.getexif().get_ifd(1)[tag] for tag in (0x0201, 0x0202))
+        small = Image.open(io.BytesIO(block[6 + at : 6 + at + length]))
+        self.assertEqual((small.format, max(small.size)), ("JPEG", 160))
