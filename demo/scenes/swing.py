@@ -73,7 +73,7 @@ def corners(frame: int) -> np.ndarray:
     return e_booth.project(world[:, :3], **view, width=BASE[0], height=BASE[1])[:, :2]
 
 
-FOV = 55.0
+FOV = 66.0
 
 
 def booth() -> np.ndarray:
