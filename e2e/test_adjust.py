@@ -102,6 +102,7 @@ class AdjustTest(OnAPass):
 
     def test_scopes_of_the_picture_and_of_a_region(self) -> None:
         self.bench("Portrait by lamplight", fresh=False)
+        self.page.locator("[data-pass] .told .where").first.click()
         self.page.keyboard.press("q")
         scopes = self.page.get_by_label("Scopes", exact=True)
         self.until(scopes.locator("img").count, 3)
