@@ -4,7 +4,7 @@ import io
 from unittest import TestCase
 
 import numpy as np
-from PIL import Image
+from PIL import ExifTags, Image
 
 from calado.colour.spaces import DISPLAY_P3, SRGB
 from calado.media.stills import probe, read_still
@@ -33,13 +33,14 @@ class Kinds(TestCase):
         self.assertGreater(float((inside.min(axis=0) < -0.002).mean()), 0.02)
 
     def test_the_turned_one_is_shown_upright_and_has_a_thumbnail(self) -> None:
-        raw = Image.open(MORE / "e_booth_turned.jpg")
-        self.assertEqual((raw.size, raw.getexif()[0x0112]), ((1067, 1600), 6))
+        with Image.open(MORE / "e_booth_turned.jpg") as raw:
+            said, block, size = raw.getexif(), raw.info["exif"], raw.size
+        self.assertEqual((size, said[ExifTags.Base.Orientation]), ((1067, 1600), 6))
         upright = read_still(MORE / "e_booth_turned.jpg").samples
         plain = read_still(STILLS / "e_booth.png").samples
         self.assertEqual(upright.shape, plain.shape)
         self.assertLess(float(np.abs(upright.astype(float) - plain).mean()), 4)
-        block = raw.info["exif"]
-        at, length = (raw.getexif().get_ifd(1)[tag] for tag in (0x0201, 0x0202))
+        first = said.get_ifd(ExifTags.IFD.IFD1)
+        at, length = first[ExifTags.Base.JpegIFOffset], first[ExifTags.Base.JpegIFByteCount]
         small = Image.open(io.BytesIO(block[6 + at : 6 + at + length]))
         self.assertEqual((small.format, max(small.size)), ("JPEG", 160))
