@@ -24,7 +24,7 @@ class BenchTest(InBrowser):
             press(key)
             self.page.locator(f"canvas[data-view={view}]").wait_for()
         self._nudge()
-        self.page.get_by_role("button", name="Soft-edge vignette", exact=True).click()
+        self.page.get_by_role("button", name="Colour accent", exact=True).click()
         for key, look, expected in (
             ("o", lambda: self.sheet()["passes"][0]["on"], False),
             ("o", lambda: self.sheet()["passes"][0]["on"], True),
@@ -126,14 +126,16 @@ class BenchTest(InBrowser):
         card.click()
         shelf = self.page.get_by_label("Shelf")
         shelf.get_by_role("button", name="duplicate").click()
-        self.until(lambda: [region["name"] for region in self.sheet()["regions"]], ["frame oval", "frame oval 2"])
+        self.until(
+            lambda: [region["name"] for region in self.sheet()["regions"]], ["frame oval", "frame oval 2", "skin"]
+        )
         shelf.get_by_role("button", name="delete").click()
-        self.until(lambda: len(self.sheet()["regions"]), 1)
+        self.until(lambda: len(self.sheet()["regions"]), 2)
         self.page.get_by_role("button", name="Vignette", exact=True).click()
         self.page.get_by_role("button", name="delete", exact=True).click()
-        self.until(lambda: (len(self.sheet()["passes"]), len(self.sheet()["regions"])), (0, 1))
+        self.until(lambda: (len(self.sheet()["passes"]), len(self.sheet()["regions"])), (1, 2))
         self.page.get_by_role("button", name="Undo", exact=True).click()
-        self.until(lambda: len(self.sheet()["passes"]), 1)
+        self.until(lambda: len(self.sheet()["passes"]), 2)
 
     def test_snapshots(self) -> None:
         self.bench("Night rehearsal")
