@@ -172,7 +172,7 @@ class Poses:
         return camera(**pose_view())
 
     def _scene(self, number: int) -> Scene:
-        self._puppet = self._puppet or Puppet(strands=2600, step=0.014, paint=1536)
+        self._puppet = self._puppet or Puppet(strands=2600, step=0.014, detail=1536)
         scene = Scene()
         self._puppet.place(scene, pose_at(), pose(number))
         return scene

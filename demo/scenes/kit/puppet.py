@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from demo.scenes.kit import geometry, head
+from demo.scenes.kit import geometry, hair, head, paint
 from demo.scenes.kit.materials import wooden, woven
 from demo.scenes.kit.tracing import (
     Plain,
@@ -99,21 +99,21 @@ def ball(across: int = 60, down: int = 40) -> geometry.Mesh:
 
 def skin_of(width: int, skin: tuple[float, float, float], seed: int) -> Plain:
     """Return the painted wood of a head."""
-    colour, height, rough, _ = head.paint(width, round(width * 0.716), skin, seed)
+    coat = paint.paint(width, skin, seed)
     base = {
         "type": "principled",
-        "base_color": bitmap(colour),
-        "roughness": bitmap(rough),
+        "base_color": bitmap(coat.colour),
+        "roughness": bitmap(coat.rough),
         "specular": 0.42,
         "clearcoat": 0.12,
         "clearcoat_gloss": 0.7,
     }
-    return two_sided(base, bitmap(height), 0.010)
+    return two_sided(base, bitmap(coat.height), 0.010)
 
 
 def eye_shape() -> tuple[Plain, Plain]:
     """Return a glass eye: its mesh and its material."""
-    mesh, colour = head.eye()
+    mesh, colour = paint.eye()
     return file_of(mesh), painted(bitmap(colour), rough=0.10, spec=0.7, coat=1.0, coat_gloss=0.99)
 
 
@@ -138,15 +138,15 @@ class Puppet:
         seed: int = 5,
         step: float = 0.0085,
         strands: int = 7000,
-        paint: int = 3072,
+        detail: int = 3072,
     ) -> None:
-        self.skin = loaded(skin_of(paint, head.SKIN, seed))
+        self.skin = loaded(skin_of(detail, paint.SKIN, seed))
         self.head = file_of(head.head(step))
         self.eye, eye = eye_shape()
         self.eye_glass = loaded(eye)
         thick = max(1.0, (FULL_HAIR / strands) ** 0.6)
-        self.hair = strands_file(*head.hair(strands, seed + 1), thick)
-        self.hair_matter = loaded(head.hair_matter())
+        self.hair = strands_file(*hair.hair(strands, seed + 1), thick)
+        self.hair_matter = loaded(hair.matter())
         self.ruff = file_of(geometry.lathe(RUFF, 500, 60, warp=pleated))
         self.ruff_cloth = loaded(woven(ruff, 4, 150, 3, 0.6, 0.8))
         self.coat = file_of(geometry.lathe(COAT, 400, 200, warp=_folded))
@@ -248,12 +248,12 @@ class Puppet:
 
 def place_head(scene: Scene, at: Any, strands: int, look: tuple[float, float], seed: int = 5) -> None:
     """Put a head alone into a scene, for a portrait."""
-    skin = loaded(skin_of(3072, head.SKIN, seed))
+    skin = loaded(skin_of(3072, paint.SKIN, seed))
     key = scene.mesh("head", head.head(), skin, at, "head")
-    scene.marks[key] = {"lips": head.paint(3072, round(3072 * 0.716), head.SKIN, seed)[3]}
+    scene.marks[key] = {"lips": paint.paint(3072, paint.SKIN, seed).lips}
     shape, glass = eye_shape()
     for side in (-1, 1):
         socket = at @ T().translate([side * head.EX, head.EY, head.EZ])
         turned = socket.rotate([0, 1, 0], look[0]).rotate([1, 0, 0], look[1])
         scene.add("eye", shape | {"bsdf": glass, "to_world": turned}, "eyes")
-    scene.curves("hair", strands_file(*head.hair(strands, seed + 1)), head.hair_matter(), at, "hair")
+    scene.curves("hair", strands_file(*hair.hair(strands, seed + 1)), hair.matter(), at, "hair")
