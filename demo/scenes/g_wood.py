@@ -18,14 +18,14 @@ APART = 1.15
 
 
 def bark(seed: int) -> tuple[np.ndarray, np.ndarray]:
-    """Return colours and heights of bark, shape (2048, 512): long plates between cracks, moss on one side."""
+    """Return colours and heights of bark, shape (2048, 512): plates between cracks, moss on one side."""
     wide, high = 512, 2048
     angle, up = np.meshgrid(np.linspace(0, 2 * np.pi, wide), np.linspace(0, 1, high))
     round_ = np.stack([np.cos(angle).ravel(), up.ravel() * 12, np.sin(angle).ravel()], 1)
     bent = 0.35 * noise.at(round_, np.array([2.0, 0.5, 2.0]), 4, seed)
-    places = round_ * np.array([1.0, 0.16, 1.0]) + bent[:, None]
-    cells = noise.cells(places, 5.5, seed + 1)
-    crack = np.clip(cells[:, 1] / 0.28, 0, 1).reshape(high, wide)
+    places = round_ * np.array([1.0, 0.85, 1.0]) + bent[:, None]
+    cells = noise.cells(places, 3.4, seed + 1)
+    crack = np.clip(cells[:, 1] / 0.3, 0, 1).reshape(high, wide)
     fine = noise.at(round_, np.array([14.0, 3.0, 14.0]), 5, seed + 2).reshape(high, wide)
     moss = noise.at(round_, np.array([1.2, 0.5, 1.2]), 5, seed + 3).reshape(high, wide)
     plate = cells[:, 2].reshape(high, wide)

@@ -128,6 +128,14 @@ def _folded(angle: np.ndarray, y: np.ndarray, radius: np.ndarray) -> np.ndarray:
     return radius * (1 + deep * np.sin(angle * 9 + y) + 0.02 * np.sin(angle * 14 - y * 3))
 
 
+def _sleeve(way: np.ndarray) -> np.ndarray:
+    """Return a sleeve's radius along its way: set in round at the shoulder, wider again at its cuff."""
+    along = np.r_[0, np.cumsum(np.linalg.norm(np.diff(way, axis=0), axis=1))]
+    share = along / along[-1]
+    dome = np.sqrt(1 - np.clip(1 - along / 0.3, 0, 1) ** 2)
+    return dome * np.interp(share, [0, 0.2, 0.55, 0.92, 0.93, 1], [0.28, 0.28, 0.22, 0.25, 0.275, 0.28])
+
+
 class Puppet:
     """All parts of one puppet, loaded once; placing it only sets transforms and bends limbs."""
 
@@ -226,9 +234,9 @@ class Puppet:
             elbow = shoulder + np.array([side * np.sin(c) * np.cos(a), -np.cos(a) * np.cos(c), np.sin(a)])
             lower = np.array([side * np.sin(c * 0.5) * np.cos(b), -np.cos(b) * np.cos(c * 0.5), np.sin(b)])
             wrist = elbow + 0.86 * lower
-            way = geometry.smooth_curve([shoulder, (shoulder + elbow) / 2, elbow, (elbow + wrist) / 2, wrist], 26)
-            thick = np.interp(np.linspace(0, 1, 26), [0, 0.5, 1], [0.27, 0.22, 0.26])
-            self._tube(scene, "arm", way, thick, self.coat_cloth, trunk)
+            seam = shoulder + np.array([-side * 0.1, 0.2, 0])
+            way = geometry.smooth_curve([seam, shoulder, (shoulder + elbow) / 2, elbow, (elbow + wrist) / 2, wrist], 60)
+            self._tube(scene, "arm", way, _sleeve(way), self.coat_cloth, trunk)
             self._hand(scene, trunk, wrist, wrist - elbow, side)
             wrists.append(trunk @ mi.ScalarPoint3f(*wrist))
         return wrists

@@ -215,7 +215,24 @@ def denoised(traced: np.ndarray) -> np.ndarray:
     """Return the picture of what was traced: light, albedo and normals, shape (H, W, 9)."""
     light, albedo, normals = traced[..., :3], np.clip(traced[..., 3:6], 0, 1), traced[..., 6:9]
     planes = [np.ascontiguousarray(each, "f4") for each in (light, albedo, normals)]
-    return np.asarray(pyoidn.denoise(*planes, hdr=True, quality="high"))
+    # a wide lens makes these noisy as well; left so, they leave speckle in what is out of focus
+    planes[1:] = [_clean(*each) for each in (("albedo", planes[1]), ("normal", planes[2]))]
+    return np.asarray(pyoidn.denoise(*planes, hdr=True, clean_aux=True, quality="high"))
+
+
+def _clean(kind: str, plane: np.ndarray) -> np.ndarray:
+    """Return albedo or normals, shape (H, W, 3), denoised by themselves."""
+    made = np.empty_like(plane)
+    with pyoidn.Device() as device:
+        device.commit()
+        with pyoidn.Filter(device, pyoidn.OIDN_FILTER_TYPE_RT) as cleaning:
+            cleaning.set_image(kind, plane, pyoidn.OIDN_FORMAT_FLOAT3)
+            cleaning.set_image(pyoidn.OIDN_IMAGE_OUTPUT, made, pyoidn.OIDN_FORMAT_FLOAT3)
+            cleaning.commit()
+            cleaning.execute()
+        if said := device.get_error():
+            raise RuntimeError(f"the denoiser did not take the {kind}: {said}")
+    return made
 
 
 def mattes(
