@@ -1,6 +1,8 @@
 # Calado. `make demo` and `make test` set up all they need on a fresh machine; run again they change nothing.
 PORT ?= 8000
 export PORT
+# Python's and the web's packages don't wait for each other, nor do the kernels for the web
+MAKEFLAGS += --jobs=2
 PY := .venv/bin/python
 
 .PHONY: demo kernels test check dev bench screenshots setup web schema demo-scenes clean
@@ -30,7 +32,8 @@ screenshots: setup web kernels ## docs/screenshots from the demo
 kernels: .make/python ## compile every kernel into its cache, so that no page waits for one
 	@$(PY) manage.py warm
 
-demo-scenes: setup .make/scenes ## render the demo's stills and clips anew, which takes about an hour
+demo-scenes: setup .make/scenes ## render the demo's stills and clips anew, which takes about an hour and a half
+	@rm -rf var/scenes
 	@for each in a_bench b_portrait c_dusk d_shelf e_booth f_night g_wood walk push swing exposures variants; do \
 		$(PY) -m demo.scenes.$$each || exit 1; done
 

@@ -1,6 +1,7 @@
 """The real thing for tests: the server and its worker as processes of their own, and a browser at its address."""
 
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -8,6 +9,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import cache
 from pathlib import Path
 from typing import Any, ClassVar
 from urllib.error import URLError
@@ -28,22 +30,28 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+@cache
+def _demo() -> tempfile.TemporaryDirectory[str]:
+    """Return a folder into which the demo was loaded, once for all tests of a run; each works on a copy."""
+    made = tempfile.TemporaryDirectory()
+    for command in (["migrate", "--verbosity", "0"], ["load_demo"]):
+        surroundings = {**os.environ, "CALADO_DATA": made.name}
+        run = [sys.executable, "manage.py", *command]
+        subprocess.run(run, check=True, cwd=ROOT, env=surroundings, capture_output=True, text=True)
+    return made
+
+
 class Calado:
     """``manage.py serve`` on a folder of its own, with the demo in it."""
 
     def __init__(self) -> None:
         self._held = tempfile.TemporaryDirectory()
         self.data = Path(self._held.name)
+        shutil.copytree(_demo().name, self.data, dirs_exist_ok=True)
         self.port = free_port()
         self.address = f"http://127.0.0.1:{self.port}"
         self.surroundings = {**os.environ, "CALADO_DATA": str(self.data)}
         self.process: subprocess.Popen[str] | None = None
-        self.manage("migrate", "--verbosity", "0")
-        self.manage("load_demo")
-
-    def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:
-        command = [sys.executable, "manage.py", *arguments]
-        return subprocess.run(command, check=True, cwd=ROOT, env=self.surroundings, capture_output=True, text=True)
 
     def start(self) -> None:
         command = [sys.executable, "manage.py", "serve", "--port", str(self.port)]

@@ -5,7 +5,7 @@ from django.test import tag
 from e2e.place import InBrowser
 
 
-@tag("browser")
+@tag("e2e")
 class Tour(InBrowser):
     def test_each_leads_to_its_shot_and_put_away_they_stay_away(self) -> None:
         self.projects()

@@ -34,7 +34,7 @@ CUBE = Table(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], 
 
 
 def warm() -> None:
-    """Render a tiny picture of each depth with every adjustment, in every view, enlarged and reduced."""
+    """Render a tiny picture of each depth with every adjustment, reduced as well, and every view."""
     parts = tuple(
         Part(
             id=kind.id,
@@ -58,16 +58,12 @@ def warm() -> None:
     )
     sheet = Sheet(regions=(every,), passes=(both, more, Pass(id="b", name="b", inside=touch)))
     whole = (0.0, 0.0, float(SIZE[2]), float(SIZE[1]))
-    for kind in (np.uint8, np.uint16, np.float32):
+    for number, kind in enumerate((np.uint8, np.uint16, np.float32)):
         source = source_of(np.ones(SIZE, kind), DISPLAY_P3, str(kind))
-        for name in VIEWS:
-            for scale in (0.7, 1.0, 2.0):
-                render_preview(
-                    Engine(tables=_table, files=lambda digest: CUBE),
-                    source,
-                    Order(sheet),
-                    View(name, whole, scale, "r"),
-                )
+        # only what reads the samples themselves is compiled anew for each depth
+        names = VIEWS if number == 0 else ("picture", "source")
+        for view in (View("picture", whole, 0.7), *(View(name, whole, 1.0, "r") for name in names)):
+            render_preview(Engine(tables=_table, files=lambda digest: CUBE), source, Order(sheet), view)
     oval = Region(id="r", name="r", parts=(Part(id="o", kind="ellipse", values=PARTS["ellipse"].place(1.5)),))
     ribbon(Engine(), source, Order(), alone(oval), Cut(0, 64, 8, 2.0))
 
