@@ -74,8 +74,8 @@ def cobbles(w=2048, h=2048, n=26, seed=5):
     g = wv[:, 1].reshape(h, w)
     cid = wv[:, 2].reshape(h, w)
     dome = ni.gaussian_filter(1 - (1 - np.clip(g / 0.7, 0, 1)) ** 2, 3.5, mode="wrap")
-    nz = noise.plane(w, h, 60, 60, octaves=4, seed=seed)
-    big = noise.plane(w, h, 3, 3, octaves=5, seed=seed + 4)
+    nz = noise.plane(w, h, 2 * n, 2 * n, octaves=4, seed=seed)
+    big = noise.plane(w, h, n / 10, n / 10, octaves=5, seed=seed + 4)
     col = ramp(
         0.5 + 0.9 * (cid - 0.5) + 0.5 * big,
         [(0, (0.07, 0.065, 0.06)), (0.5, (0.14, 0.125, 0.11)), (1, (0.22, 0.19, 0.16))],

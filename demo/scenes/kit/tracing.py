@@ -72,9 +72,13 @@ class Scene:
         at = T().look_at(origin=list(origin), target=list(target), up=list(up)).scale([*size, 1])
         self.light(name, {"type": "rectangle", "to_world": at, "emitter": glowing(colour)})
 
-    def bulb(self, name: str, centre: Sequence[float], radius: float, colour: Any) -> None:
-        """Add a round light."""
-        self.light(name, {"type": "sphere", "center": list(centre), "radius": radius, "emitter": glowing(colour)})
+    def bulb(self, name: str, centre: Sequence[float], radius: float, colour: Any, group: str | None = None) -> None:
+        """Add a round light; of a group if it shall have a matte."""
+        ball = {"type": "sphere", "center": list(centre), "radius": radius, "emitter": glowing(colour)}
+        if group:
+            self.add(name, ball, group)
+        else:
+            self.light(name, ball)
 
     def around(self, *colour: float) -> None:
         """Add light from everywhere."""
