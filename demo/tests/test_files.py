@@ -3,6 +3,7 @@
 import io
 from unittest import TestCase
 
+import cv2
 import numpy as np
 from PIL import ExifTags, Image
 
@@ -44,3 +45,11 @@ class Kinds(TestCase):
         at, length = first[ExifTags.Base.JpegIFOffset], first[ExifTags.Base.JpegIFByteCount]
         small = Image.open(io.BytesIO(block[6 + at : 6 + at + length]))
         self.assertEqual((small.format, max(small.size)), ("JPEG", 160))
+
+    def test_the_large_ones_are_the_same_pictures(self) -> None:
+        for name in ("a_bench", "b_portrait"):
+            large = np.moveaxis(read_still(MORE / f"{name}_large.jpg").samples, 0, -1)
+            plain = np.moveaxis(read_still(STILLS / f"{name}.png").samples, 0, -1)
+            self.assertGreaterEqual(large.shape[1], 4000)
+            reduced = cv2.resize(large, plain.shape[1::-1], interpolation=cv2.INTER_AREA)
+            self.assertLess(float(np.abs(reduced.astype(float) - plain).mean()), 4, name)
