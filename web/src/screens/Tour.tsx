@@ -23,7 +23,7 @@ const TRIES = [
   {
     shot: "Dusk on the cobbles",
     title: "Calm the sun",
-    says: "Start “Tame hot spot”; its streak calms too. Then look at Alike: the lamp is offered.",
+    says: "Start “Tame hot spot”: its streak calms too, and Alike offers the lamp.",
   },
 ] as const;
 
