@@ -1,6 +1,7 @@
 """The API: its parts, and how refusals are answered (RFC 9457)."""
 
 import logging
+import re
 
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
@@ -11,6 +12,8 @@ from server.api import bench, exports, looks, projects, read, readings, regions,
 from server.projects.errors import Duplicate, Missing, NothingTo, Stale
 
 log = logging.getLogger("calado")
+#: a refusal's sentence has at most so many characters
+LONGEST = 300
 
 api = NinjaAPI(title="Calado", version="1", docs_url=None, urls_namespace="api")
 api.add_router("", projects.router)
@@ -35,9 +38,15 @@ _STATUS: tuple[tuple[type[CaladoError], int], ...] = (
 )
 
 
+def shortened(title: str) -> str:
+    """Return a sentence whose quoted names, which may be of any length, leave it readable."""
+    said = re.sub(r"(\w{40})\w{20,}", r"\1…", title)
+    return said if len(said) <= LONGEST else f"{said[: LONGEST - 2]}…."
+
+
 def problem(request: HttpRequest, status: int, title: str, code: str, **more: object) -> HttpResponse:
     """Return a refusal as problem JSON."""
-    body = {"type": "about:blank", "title": title, "status": status, "code": code, **more}
+    body = {"type": "about:blank", "title": shortened(title), "status": status, "code": code, **more}
     response = api.create_response(request, body, status=status)
     response["Content-Type"] = "application/problem+json"
     return response

@@ -5,7 +5,7 @@ from typing import Any, Literal
 from ninja import Field, Schema
 
 from calado.sheet.models import Join
-from server.api.schemas import RegionIn, ShotAddress
+from server.api.schemas import Length, RegionIn, ShotAddress
 
 
 class MirrorIn(RegionIn):
@@ -72,15 +72,15 @@ class RibbonIn(RegionIn):
     start: int = Field(0, ge=0)
     width: int
     half: int
-    zoom: float = 2.0
+    zoom: Length = 2.0
     of: Literal["picture", "matte", "source", "cutout"] = "picture"
 
 
 class EdgeIn(RegionIn):
     """A place near an edge, in full-size pixels, and how far to look."""
 
-    x: float
-    y: float
+    x: Length
+    y: Length
     reach: float = Field(24.0, gt=0, le=400)
 
 

@@ -16,7 +16,7 @@ from calado.region.where import where_of
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Corner, ParameterValues, Sheet, Stroke
 from calado.start.taking import take_sample
-from server.api.schemas import Problem, RegionIn, StartOut
+from server.api.schemas import Length, Problem, RegionIn, StartOut
 from server.bench.sources import ENGINE, source_for
 from server.projects.access import shot_called
 
@@ -34,7 +34,7 @@ class PartIn(RegionIn):
 class SampleIn(PartIn):
     """A sample: its box (x, y, width, height) in picture heights; *set* begins anew, *put* adds, *take* keeps out."""
 
-    box: tuple[float, float, float, float]
+    box: tuple[Length, Length, Length, Length]
     does: Literal["set", "put", "take"] = "set"
 
 
@@ -87,8 +87,8 @@ class FindsOut(Schema):
 class TouchIn(Schema):
     """A place in picture heights."""
 
-    x: float
-    y: float
+    x: Length
+    y: Length
 
 
 class TouchOut(Schema):

@@ -1,7 +1,7 @@
 """What goes in and out of the API. The sheet's own models are the core's."""
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal, TypeAlias
 
 from ninja import Field, Schema
 
@@ -9,6 +9,8 @@ from calado.render.views import Density, Ground, Thread, ViewName
 from calado.sheet.models import MAX_POINTS, MAX_STROKES, Corner, Join, ParameterValues, Sheet, Stroke
 
 Side = Literal["inside", "outside"]
+#: a place or a length on a picture; beyond this no picture reaches
+Length: TypeAlias = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 
 
 class Problem(Schema):
@@ -176,8 +178,8 @@ class PreviewIn(Schema):
 
     sheet: dict[str, Any]
     view: ViewName = "picture"
-    rectangle: tuple[float, float, float, float]
-    scale: float
+    rectangle: tuple[Length, Length, Length, Length]
+    scale: Length
     region: str | None = None
     ground: Ground = "grey"
     thread: Thread = "auto"
@@ -208,8 +210,8 @@ class MatteValueIn(Schema):
 
     sheet: dict[str, Any]
     region: str
-    x: float
-    y: float
+    x: Length
+    y: Length
 
 
 class MatteValueOut(Schema):
