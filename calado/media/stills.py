@@ -12,7 +12,7 @@ import numpy as np
 import OpenImageIO as oiio
 from numpy.typing import NDArray
 
-from calado.colour.spaces import DISPLAY_P3, SRGB, ColourSpace
+from calado.colour.spaces import DISPLAY_P3, SPACES, SRGB, ColourSpace
 from calado.errors import MediaError
 from calado.media.profiles import space_of, to_display_p3
 
@@ -25,13 +25,17 @@ MIN_SIDE = 8
 #: largest light kept from float files: what half precision can hold
 BRIGHTEST = 65504.0
 
+OPENEXR = "OpenEXR"
 _MAGIC = (
     (b"\xff\xd8\xff", "JPEG", "jpg"),
     (b"\x89PNG\r\n\x1a\n", "PNG", "png"),
     (b"II*\x00", "TIFF", "tif"),
     (b"MM\x00*", "TIFF", "tif"),
+    (b"v/1\x01", OPENEXR, "exr"),
 )
-READ_FORMATS = "JPEG, PNG, TIFF or WebP"
+READ_FORMATS = "JPEG, PNG, TIFF, WebP or OpenEXR"
+#: primaries in a file count as those of a space within this
+NEAR = 1e-3
 
 
 @dataclass(frozen=True)
@@ -141,9 +145,17 @@ def _open(path: Path, name: str) -> oiio.ImageInput:
     config.attribute("oiio:UnassociatedAlpha", 1)
     file = oiio.ImageInput.open(str(path), config)
     if file is None:
-        oiio.geterror()  # clears the library's own message, which names paths
+        complains(oiio)  # clears the library's own message, which names paths
         raise _damaged(name)
     return file
+
+
+def complains(of: Any) -> bool:
+    """Return whether the library, or a file of it, has a message, and clear it."""
+    try:
+        return bool(of.geterror())
+    except UnicodeDecodeError:  # it quotes a damaged file's bytes
+        return True
 
 
 def _damaged(name: str) -> MediaError:
@@ -164,8 +176,11 @@ def read_still(path: Path) -> Still:
     about = probe(path)
     spec, pixels = read_pixels(path, about)
     profile = _profile(spec)
-    samples, notes = _three(pixels)
+    samples, notes = _three(pixels, laid=about.format == OPENEXR)
     samples, space, more = _in_space(samples, profile)
+    if about.format == OPENEXR:
+        space, told = _by_primaries(spec)
+        more += told
     turned = upright(samples, about.orientation)
     return Still(np.ascontiguousarray(np.moveaxis(turned, -1, 0)), space, " ".join([*notes, *more]))
 
@@ -183,7 +198,7 @@ def read_pixels(path: Path, about: Probe) -> tuple[oiio.ImageSpec, Samples]:
         spec = file.spec()
         kind = "float" if about.floating else "uint8" if about.bits == 8 else "uint16"
         pixels = file.read_image(0, 0, 0, spec.nchannels, kind)
-        failed = pixels is None or file.has_error or file.geterror() != ""
+        failed = complains(file) or pixels is None
     finally:
         file.close()
     if failed:
@@ -196,8 +211,19 @@ def _profile(spec: oiio.ImageSpec) -> bytes:
     return b"" if found is None else np.asarray(found).astype(np.uint8).tobytes()
 
 
-def _three(pixels: Samples) -> tuple[Samples, list[str]]:
-    """Return pixels of shape (H, W, 3): grey is repeated, transparency laid on black."""
+def _by_primaries(spec: oiio.ImageSpec) -> tuple[ColourSpace, list[str]]:
+    """Return the space whose primaries and white an OpenEXR file names, sRGB's where it names none."""
+    found = spec.getattribute("chromaticities")
+    if found is None:
+        return SRGB, []
+    for space in SPACES.values():
+        if np.allclose(found, [*space.red, *space.green, *space.blue, *space.white], atol=NEAR):
+            return space, []
+    return SRGB, ["Its primaries are none that Calado knows; they were taken as those of sRGB."]
+
+
+def _three(pixels: Samples, laid: bool = False) -> tuple[Samples, list[str]]:
+    """Return pixels of shape (H, W, 3): grey is repeated, transparency laid on black unless it is already."""
     channels = pixels.shape[2]
     colour = pixels[..., :3] if channels >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
     if channels in (1, 3):
@@ -206,8 +232,8 @@ def _three(pixels: Samples) -> tuple[Samples, list[str]]:
     top = 1.0 if pixels.dtype.kind == "f" else float(np.iinfo(pixels.dtype).max)
     if np.all(alpha == top):
         return colour, []
-    laid = colour * (alpha / top)
-    return laid.astype(pixels.dtype), ["Its transparent parts were laid on black."]
+    on_black = colour if laid else colour * (alpha / top)
+    return on_black.astype(pixels.dtype), ["Its transparent parts were laid on black."]
 
 
 def _in_space(samples: Samples, profile: bytes) -> tuple[Samples, ColourSpace, list[str]]:

@@ -161,6 +161,20 @@ class Exports(OnTheLights):
         one, other = (self.preview(draft).content for draft in (sheet(SPOT), again))
         self.assertEqual(one, other)
 
+    def test_a_matte_in_floating_point_is_read_in_again(self) -> None:
+        made = self.order(what="matte", region="r", format="exr")[0]
+        run_export.call(made["id"])
+        answer = self.client.get(f"/api/projects/{self.project}/exports/{made['id']}/file")
+        file = SimpleUploadedFile("matte.exr", b"".join(answer.streaming_content))
+        upload = self.client.post(f"/api{self.address}/mattes", {"file": file}).json()
+        again = sheet({"id": "m", "kind": "matte", "values": {"file": upload["file"]}})
+        one, other = (
+            np.asarray(Image.open(io.BytesIO(self.preview(draft, view="matte", format="png").content))).astype(float)
+            for draft in (sheet(SPOT), again)
+        )
+        # half floats hold 11 bits
+        self.assertLessEqual(float(np.abs(one - other).max()), 1)
+
     def test_what_a_file_cannot_hold_and_a_region_that_is_gone(self) -> None:
         self.assertIn("alpha", self.order(422, what="cutout", region="r", format="jpeg", bits=8)["title"])
         self.assertIn("holds mattes", self.order(422, format="exr")["title"])

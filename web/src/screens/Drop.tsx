@@ -46,7 +46,7 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
         hidden
         multiple
         aria-label="Add stills"
-        accept="image/jpeg,image/png,image/tiff,image/webp"
+        accept="image/jpeg,image/png,image/tiff,image/webp,image/x-exr,.exr"
         onChange={(event) => {
           onFiles([...(event.currentTarget.files ?? [])]);
           event.currentTarget.value = "";

@@ -50,7 +50,7 @@ function Others({ draw }: { readonly draw: Draw }) {
           ))}
         </select>
       )}
-      <FileWord name="a picture as matte…" accept="image/*" onFile={(file) => void importMatte(draw, file)} />
+      <FileWord name="a picture as matte…" accept="image/*,.exr" onFile={(file) => void importMatte(draw, file)} />
       <FileWord name="outlines of an SVG file…" accept=".svg,image/svg+xml" onFile={(file) => void importOutlines(draw, file)} />
     </div>
   );
