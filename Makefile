@@ -32,10 +32,12 @@ screenshots: setup web kernels ## docs/screenshots from the demo
 kernels: .make/python ## compile every kernel into its cache, so that no page waits for one
 	@$(PY) manage.py warm
 
-demo-scenes: setup .make/scenes ## render the demo's stills and clips anew, which takes about an hour and a half
+demo-scenes: setup .make/scenes ## render the demo's stills and clips anew, which takes about two hours
 	@rm -rf var/scenes
 	@for each in a_bench b_portrait c_dusk d_shelf e_booth f_night g_wood walk push swing exposures variants; do \
 		$(PY) -m demo.scenes.$$each || exit 1; done
+	@for each in a_bench b_portrait; do \
+		$(PY) -m demo.scenes.$$each --width 6000 --samples 4 --large || exit 1; done
 
 setup: .make/system .make/python .make/node
 
