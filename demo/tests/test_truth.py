@@ -65,6 +65,17 @@ class Told(TestCase):
             off = (hue[inside] - HUES[name] + 180) % 360 - 180
             self.assertLess(float(np.median(np.abs(off))), 25, name)
 
+    def test_lamps_are_where_it_is_brightest(self) -> None:
+        lamps = (("b_portrait", "lamps"), ("c_dusk", "lamp"), ("c_dusk", "sun"))
+        for name, of in (*lamps, *((each, "lanterns") for each in ("e_booth", "f_night", "g_wood"))):
+            cover = matte(truth().stills[name].mattes[of])
+            grey = cv2.imread(str(STILLS / f"{name}.png"), cv2.IMREAD_GRAYSCALE)
+            # a lamp that is small and far out of focus covers its disc in part only
+            inside = cover > 0.7 * cover.max()
+            self.assertGreater(int(inside.sum()), 200, name)
+            self.assertGreater(float(np.median(grey[inside])), 225, (name, of))
+            self.assertLess(float(np.median(grey[cover == 0])), 160, (name, of))
+
     def test_private_lines_are_darker_than_the_paper_round_them(self) -> None:
         grey = cv2.imread(str(STILLS / "e_booth.png"), cv2.IMREAD_GRAYSCALE).astype(float)
         for line in truth().stills["e_booth"].regions:

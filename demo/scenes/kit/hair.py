@@ -29,9 +29,9 @@ def hair(count: int = 9000, seed: int = 3) -> tuple[list[np.ndarray], list[np.nd
     return strands, radii
 
 
-def matter(rough: float = 0.38) -> dict[str, Any]:
-    """Return what hair is made of; a rougher one glints less."""
-    gloss = {"roughness": rough, "specular": 0.55, "sheen": 0.35, "sheen_tint": 0.8}
+def matter() -> dict[str, Any]:
+    """Return what hair is made of."""
+    gloss = {"roughness": 0.38, "specular": 0.55, "sheen": 0.35, "sheen_tint": 0.8}
     return {"type": "principled", "base_color": rgb(*AUBURN), **gloss}
 
 

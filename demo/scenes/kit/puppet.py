@@ -147,7 +147,6 @@ class Puppet:
         step: float = 0.0085,
         strands: int = 7000,
         detail: int = 3072,
-        hair_rough: float = 0.38,
     ) -> None:
         self.skin = loaded(skin_of(detail, paint.SKIN, seed))
         self.head = file_of(head.head(step))
@@ -155,7 +154,7 @@ class Puppet:
         self.eye_glass = loaded(eye)
         thick = max(1.0, (FULL_HAIR / strands) ** 0.6)
         self.hair = strands_file(*hair.hair(strands, seed + 1), thick)
-        self.hair_matter = loaded(hair.matter(hair_rough))
+        self.hair_matter = loaded(hair.matter())
         self.ruff = file_of(geometry.lathe(RUFF, 500, 60, warp=pleated))
         self.ruff_cloth = loaded(woven(ruff, 4, 150, 3, 0.6, 0.8))
         self.coat = file_of(geometry.lathe(COAT, 400, 200, warp=_folded))
