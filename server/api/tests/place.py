@@ -1,6 +1,7 @@
 """A place for the server's tests: its own folders, a small project, and JSON requests."""
 
 import io
+import logging
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -42,6 +43,10 @@ class Place(SimpleTestCase):
         override = override_settings(**settings)
         override.enable()
         self.addCleanup(override.disable)
+        # refusals are what many tests are about; a fault is still told
+        said = logging.getLogger("django.request")
+        self.addCleanup(said.setLevel, said.level)
+        said.setLevel(logging.ERROR)
         self.client = Client(raise_request_exception=False)
 
     def call(self, method: str, address: str, body: Any = None, status: int = 200) -> Any:
