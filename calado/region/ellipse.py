@@ -131,7 +131,7 @@ def _place(aspect: float) -> dict[str, float | str]:
 
 
 def _axis(id: str, name: str) -> Number:
-    return Number(id, name, Unit.LENGTH, 0.5, 0.0, 2.0, 0.002, FAR, 0.005)
+    return Number(id, name, Unit.LENGTH, 0.5, 0.002, 2.0, 0.002, FAR, 0.005)
 
 
 ELLIPSE = PartKind(

@@ -10,6 +10,7 @@ from hypothesis.extra import numpy as hnp
 from calado.region.join import complement, join
 from calado.region.kinds import PARTS
 from calado.region.matte import part_matte, region_matte
+from calado.region.refine.registry import REFINE
 from calado.sheet.models import Part, Region
 from calado.window import full_window
 
@@ -49,6 +50,11 @@ class Regions(TestCase):
 
     def region(self, *parts: Part) -> Region:
         return Region(id="r", name="r", parts=parts)
+
+    def test_faders_end_within_what_a_sheet_takes(self) -> None:
+        for declared in (*PARTS.values(), REFINE):
+            for each in declared.numbers:
+                self.assertTrue(each.floor <= each.low < each.high <= each.ceiling, (declared.id, each.id))
 
     def test_every_kind_complemented_sums_to_one(self) -> None:
         for kind in PARTS.values():
