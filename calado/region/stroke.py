@@ -7,13 +7,17 @@ from calado.arrays import Matte
 from calado.region.contours import Contour, Way
 from calado.window import Window
 
+#: the shortest dash, in picture heights: half a pixel of a picture 1000 high
+SHORTEST = 0.0005
+
 
 def dashed(line: Contour, dash: float) -> list[Way]:
     """Return the pieces of a line that are drawn: all of it, or dashes with gaps as long as they.
 
-    On a closed line the dashes are stretched a little, so that they come out even.
+    On a closed line the dashes are stretched a little, so that they come out even. Dashes too short to be told apart
+    run together.
     """
-    if dash <= 0:
+    if dash < SHORTEST:
         return [line.points]
     steps = np.hypot(*np.diff(line.points, axis=0).T)
     along = np.concatenate([[0.0], np.cumsum(steps)])

@@ -81,6 +81,8 @@ class Strokes(TestCase):
         self.assertLess(max(lengths) - min(lengths), 1e-6)
         self.assertAlmostEqual(sum(lengths), line.length / 2, delta=1e-6)
         self.assertEqual(len(dashed(line, 0)), 1)
+        for tiny in (1e-300, 1e-38, 1e-5):
+            self.assertEqual(len(dashed(line, tiny)), 1, "too short to be told apart")
 
     def test_the_same_at_every_size(self) -> None:
         (line,) = outlines(Mattes(), alone(region(oval())), full_window(900, 600))
