@@ -18,7 +18,7 @@ const TRIES = [
   {
     shot: "Five pots",
     title: "Keep one pot in colour",
-    says: "It is done already: drag the hue slope and see another pot keep its own.",
+    says: "It is done already: move its ellipse to another pot, and the hue slope after it.",
   },
   {
     shot: "Dusk on the cobbles",
