@@ -16,7 +16,7 @@ from calado.region.solve.freed import AROUND, freed
 from calado.region.solve.store import SolvedStore
 from calado.region.where import Where
 from calado.render.encode import file_codes, share_codes, with_alpha
-from calado.render.engine import Engine, Order
+from calado.render.engine import Engine, Order, new_secret
 from calado.render.source import Source
 from calado.window import Window
 
@@ -71,7 +71,7 @@ def export_region(
         when the file cannot be written, or its format holds no alpha.
     """
     fits(what, target)
-    engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved)
+    engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved, new_secret())
     window = source.full()
     rows = max(64, BAND_PIXELS // window.width)
     kind: Channels = "grey" if what == "matte" else "alpha"
@@ -122,7 +122,7 @@ def export_still(
     MediaError
         when the file cannot be written.
     """
-    engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved)
+    engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved, new_secret())
     window = source.full()
     rows = max(64, BAND_PIXELS // window.width)
     # a row tells whether any pass cuts the picture clear

@@ -54,13 +54,17 @@ class GuardAdjustment(AdjustmentDeclaration):
 
 @dataclass(frozen=True, eq=False)
 class At:
-    """Where a spatial adjustment runs: one side of a region (``matte`` None: the whole picture), in a window."""
+    """Where a spatial adjustment runs: one side of a region (``matte`` None: the whole picture), in a window.
+
+    ``secret`` seeds noise that must not be guessed.
+    """
 
     matte: Matte | None
     outside: bool
     window: Window
     space: ColourSpace
     facts: Facts
+    secret: int = 0
 
     @cached_property
     def weight(self) -> Matte | None:

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.region.hard import hardened, hidden
 from calado.region.join import complement, join
 from calado.region.kinds import PARTS
 from calado.region.part import ALONE, Near
@@ -19,6 +20,7 @@ from calado.region.solve.rough import ALPHA_SIDE, solving_window
 from calado.region.solve.solved import Solved, solved_now
 from calado.region.where import Where, alone
 from calado.sheet.models import Part, Region
+from calado.sheet.sentence import Side
 from calado.window import Window
 
 Table = NDArray[np.float64]
@@ -88,7 +90,26 @@ class Mattes:
         seen = self.seen(where) if where.sees else None
         return seen.key if seen else ""
 
+    def held(self, where: Where, side: Side, window: Window) -> Matte:
+        """Return what a cover on a ``side`` must hide, as a matte of 0 and 1, shape (H, W). Not to be written to."""
+
+        def make() -> Matte:
+            wide = window.beyond(1)
+            rows, columns = window.inside(wide)
+            hard = self._kept(hardened(where, side), wide)
+            return np.ascontiguousarray(hidden(hard, side, reduced=window.scale < 1)[rows, columns])
+
+        return self.keep(("held", side, where.key, self._picture(where), window), make)
+
     def _finished(self, where: Where, window: Window) -> Matte:
+        matte = self._kept(where, window)
+        if where.cover is None:
+            return matte
+        fold = np.maximum if where.cover == "inside" else np.minimum
+        return fold(matte, self.held(where, where.cover, window))
+
+    def _kept(self, where: Where, window: Window) -> Matte:
+        """Return the matte without the pieces that were dropped."""
         matte = self.refined(where, window)
         if not where.region.dropped:
             return matte

@@ -1,38 +1,76 @@
-"""A region with the other regions it stands on: all that its matte depends on, as one value."""
+"""A region with the other regions it stands on, and what runs on its shot: all that its matte depends on, as one value."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cached_property
+from types import MappingProxyType
 
 from calado.region.kinds import PARTS
 from calado.sheet.check import regions_named
 from calado.sheet.declare import Catalogue
 from calado.sheet.models import Region, Sheet
+from calado.sheet.sentence import Side
 
 _KINDS = Catalogue(parts=PARTS)
+_NONE: Mapping[str, Side] = MappingProxyType({})
 
 
 @dataclass(frozen=True, eq=False)
 class Where:
     """A region, and by their ids the regions that stand in it as parts, near or far.
 
-    ``before`` are the sheets, in order, of what comes into the pass that uses the region.
+    ``sheets`` are those that run on the shot, in order; what comes into the pass that uses the region is what they do
+    before ``stop``, the numbers of a sheet and of a pass in it. ``covers`` tells which regions of that sheet lie under
+    a cover that must hold, and on which side; ``root`` is the one of them for which this region is made.
     """
 
     region: Region
     others: Mapping[str, Region]
-    before: tuple[Sheet, ...] = ()
+    sheets: tuple[Sheet, ...] = ()
+    stop: tuple[int, int] = (0, 0)
+    covers: Mapping[str, Side] = field(default_factory=lambda: _NONE)
+    root: str = ""
 
     def lower(self, id: str) -> "Where":
         """Return the region called ``id`` that stands in this one, with those that stand in it."""
-        return _where(self.others, self.others[id], self.before)
+        found = _standing(self.others, self.others[id])
+        return replace(self, region=self.others[id], others=found, root=self.root or self._own_root)
+
+    @property
+    def cover(self) -> Side | None:
+        """The side of the region that a cover must hold on, if any."""
+        return self.covers.get(self.region.id)
+
+    @property
+    def reader(self) -> tuple[int, str] | None:
+        """What names the cover for which the picture is read: it reads what lies under itself."""
+        id = self.root or self._own_root
+        return (self.stop[0], id) if id else None
+
+    @property
+    def _own_root(self) -> str:
+        return self.region.id if self.cover else ""
+
+    @cached_property
+    def before(self) -> tuple[Sheet, ...]:
+        """The sheets of what comes into the pass that uses the region."""
+        number, count = self.stop
+        upto = self.sheets[: number + 1]
+        return tuple(
+            sheet.model_copy(update={"passes": sheet.passes[:count]}) if k == number else sheet
+            for k, sheet in enumerate(upto)
+        )
 
     @cached_property
     def sees(self) -> frozenset[str]:
         """Which pictures the region is read from: *source*, *incoming*, both or none."""
-        chain = [self.region, *self.others.values()]
-        read = {PARTS[part.kind].sees(part) for region in chain for part in region.parts}
-        return frozenset(read | ({"source"} if any(region.band for region in chain) else set())) - {""}
+        read = {PARTS[part.kind].sees(part) for region in self.chain for part in region.parts}
+        return frozenset(read | ({"source"} if any(region.band for region in self.chain) else set())) - {""}
+
+    @property
+    def chain(self) -> tuple[Region, ...]:
+        """The region, and all that it stands on."""
+        return (self.region, *(self.others[id] for id in sorted(self.others)))
 
     @cached_property
     def before_key(self) -> str:
@@ -41,24 +79,10 @@ class Where:
 
     @cached_property
     def key(self) -> str:
-        """All that the matte depends on besides the window and the source; names of regions are not in it."""
-        chain = [self.region, *(self.others[id] for id in sorted(self.others))]
-        own = "".join(each.model_dump_json(exclude={"name"}) for each in chain)
-        return own + self.before_key if "incoming" in self.sees else own
-
-
-def where_of(sheet: Sheet, id: str | None, user: str | None = None, below: tuple[Sheet, ...] = ()) -> Where | None:
-    """Return the region called ``id`` of a checked sheet, or None for the whole picture.
-
-    ``user`` is the pass that uses it, by default the first that does; ``below`` are sheets that run before this one.
-    """
-    region = sheet.region(id)
-    if region is None:
-        return None
-    first = user or next((each.id for each in sheet.passes if each.region == id), None)
-    number = next((k for k, each in enumerate(sheet.passes) if each.id == first), len(sheet.passes))
-    before = (*below, sheet.model_copy(update={"passes": sheet.passes[:number]}))
-    return _where({each.id: each for each in sheet.regions}, region, before)
+        """All that the matte depends on besides the window and the picture read; names of regions are not in it."""
+        own = "".join(each.model_dump_json(exclude={"name"}) for each in self.chain)
+        held = "".join(f"{each.id} {self.covers[each.id]} " for each in self.chain if each.id in self.covers)
+        return f"{own}{held}{self.before_key if 'incoming' in self.sees else ''}"
 
 
 def alone(region: Region) -> Where:
@@ -66,7 +90,12 @@ def alone(region: Region) -> Where:
     return Where(region, {})
 
 
-def _where(shelf: Mapping[str, Region], region: Region, before: tuple[Sheet, ...]) -> Where:
+def where_in(shelf: Mapping[str, Region], region: Region) -> Where:
+    """Return a region with those of a shelf that it stands on."""
+    return Where(region, _standing(shelf, region))
+
+
+def _standing(shelf: Mapping[str, Region], region: Region) -> dict[str, Region]:
     found: dict[str, Region] = {}
     waiting = regions_named(region, _KINDS)
     while waiting:
@@ -74,4 +103,4 @@ def _where(shelf: Mapping[str, Region], region: Region, before: tuple[Sheet, ...
         if id not in found:
             found[id] = shelf[id]
             waiting += regions_named(shelf[id], _KINDS)
-    return Where(region, found, before)
+    return found

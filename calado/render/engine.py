@@ -5,13 +5,14 @@ changed since
 the last rendering: pulling a fader of pass k costs pass k and what follows, not what stands before it.
 """
 
+import secrets
 import threading
 from collections.abc import Hashable
 from dataclasses import dataclass
 
 import numpy as np
 
-from calado.adjust.facts import Facts
+from calado.adjust.facts import NO_FACTS, Facts
 from calado.adjust.kind import Files, RingPlan, no_files
 from calado.arrays import Matte, Planes
 from calado.region.matte import LastDrawn, Mattes, Tables
@@ -22,6 +23,7 @@ from calado.region.stroke import stroked
 from calado.region.tracing import outlines
 from calado.region.where import Where
 from calado.render.cache import ArrayCache
+from calado.render.covers import Cover, Covered, covered, covers_of
 from calado.render.passes import Openings, run_passes
 from calado.render.plan import PassPlan, plan_sheets
 from calado.render.source import Source
@@ -29,6 +31,7 @@ from calado.sheet.models import EMPTY_SHEET, Sheet
 from calado.window import Window
 
 DEFAULT_CACHE_BYTES = 700 * 2**20
+TRIAL_BYTES = 60 * 2**20
 #: the longer side, in pixels, of the small copy from which facts about the picture are read
 FACTS_SIDE = 320
 
@@ -41,12 +44,18 @@ class Order:
     project: Sheet = EMPTY_SHEET
     exaggerate: str | None = None
 
+    @property
+    def sheets(self) -> tuple[Sheet, Sheet]:
+        """The sheets in the order in which they run."""
+        return (self.sheet, self.project)
+
 
 class Engine:
     """Renders windows of sources. Safe to share between threads; results do not depend on what is cached.
 
     ``tables`` gives the sums of imported mattes by their hash, ``files`` imported colour tables; ``solved`` is where
-    solved mattes come from: by default they are waited for.
+    solved mattes come from: by default they are waited for. ``secret`` seeds the noise of covers, which must not be
+    guessed: what hands pictures on takes :func:`new_secret`.
     """
 
     def __init__(
@@ -55,6 +64,7 @@ class Engine:
         tables: Tables = ALONE.table,
         files: Files = no_files,
         solved: SolvedStore | None = None,
+        secret: int = 0,
     ) -> None:
         self.solved = solved or SolvedStore()
         # what was made with a coarse matte is not kept: the fine one may be there at any time
@@ -62,8 +72,13 @@ class Engine:
         self._tables = tables
         self._drawn = LastDrawn()
         self._files = files
+        self._secret = secret
         self._last: dict[str, tuple[str, ...]] = {}
         self._lock = threading.Lock()
+
+    def apart(self) -> "Engine":
+        """Return an engine for trials: with the same files, and nothing kept that others could be pushed out by."""
+        return Engine(TRIAL_BYTES, self._tables, self._files, SolvedStore(wait=False), self._secret)
 
     @property
     def bytes_held(self) -> int:
@@ -72,6 +87,7 @@ class Engine:
 
     def picture(self, source: Source, order: Order, window: Window) -> Planes:
         """Return the finished picture in a window, shape (3, H, W), linear light. Not to be written to."""
+        source = self.covered(source, order.sheets)
         plans = self._plans(source, order)
         wide = window.grown(reach_of(plans, window))
         kept = self._unchanged(source, plans)
@@ -90,18 +106,31 @@ class Engine:
         """Return what makes mattes of regions on a source."""
         return Mattes(self._tables, self._cache.get, lambda where: self.seen(source, where), self.solved, self._drawn)
 
+    def covered(self, source: Source, sheets: tuple[Sheet, ...]) -> Covered:
+        """Return the source with all covers in place: what everything but the covers themselves is to read."""
+        if isinstance(source, Covered):
+            return source
+        return covered(source, covers_of(sheets, source.space, self._files), self._lay)
+
     def seen(self, source: Source, where: Where) -> Seen:
-        """Return the picture that a region is read from: the source, and what comes into its pass."""
-        sheets = (*where.before, EMPTY_SHEET, EMPTY_SHEET)
-        order = Order(sheets[0], sheets[1])
+        """Return the picture that a region is read from: the covered source, and what comes into its pass."""
+        read = self.covered(source, where.sheets).as_read_by(where)
         return Seen(
-            source.key,
+            read.key,
             where.before_key if "incoming" in where.sees else "",
-            source.space,
-            lambda window: self.source(source, window),
-            lambda window: self._incoming(source, order, window),
+            read.space,
+            lambda window: self.source(read, window),
+            lambda window: self._incoming(read, where, window),
             self._cache.get,
         )
+
+    def hidden(self, source: Source, order: Order, window: Window) -> list[tuple[Cover, Matte | None]]:
+        """Return each cover with what it hides in a window, shape (H, W): 1 there, or None for the whole picture."""
+        found: list[tuple[Cover, Matte | None]] = []
+        for cover in covers_of(order.sheets, source.space, self._files):
+            held = self.mattes(source).held(cover.where, cover.side, window) if cover.where else None
+            found.append((cover, held if held is None or cover.side == "inside" else np.float32(1) - held))
+        return found
 
     def matte(self, source: Source, where: Where, window: Window) -> Matte:
         """Return a region's matte in a window, shape (H, W). Not to be written to."""
@@ -127,11 +156,11 @@ class Engine:
         return Facts(self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height)))))
 
     def _plans(self, source: Source, order: Order) -> tuple[PassPlan, ...]:
-        return plan_sheets((order.sheet, order.project), source.space, order.exaggerate, self._files)
+        return plan_sheets(order.sheets, source.space, order.exaggerate, self._files)
 
-    def _incoming(self, source: Source, order: Order, window: Window) -> Planes:
+    def _incoming(self, source: Source, where: Where, window: Window) -> Planes:
         """Return what comes into a pass: kept whole, as every key on it asks for it."""
-        plans = self._plans(source, order)
+        plans = plan_sheets(where.sheets, source.space, files=self._files, stop=where.stop)
         wide = window.grown(reach_of(plans, window))
         rows, columns = window.inside(wide)
         return np.ascontiguousarray(self._before(source, plans, wide)[:, rows, columns])
@@ -143,7 +172,25 @@ class Engine:
             lambda: self.source(source, window),
             source.space,
             self.facts(source),
+            self._secret,
         )
+
+    def _lay(self, source: Source, cover: Cover, window: Window) -> Planes:
+        """Return a source with one cover laid over it: hard, and whole wherever it must hide."""
+        wide = window.grown(cover.plan.reach(window))
+        held = self.mattes(source).held(cover.where, cover.side, wide) if cover.where else np.zeros((0, 0), np.float32)
+        # with other noise than at the cover's own place, lest the one tell of the other
+        openings = Openings(
+            lambda where: held,
+            lambda where, ring: np.zeros_like(held),
+            lambda: self.source(source, wide),
+            source.space,
+            NO_FACTS,
+            self._secret + 1,
+        )
+        rows, columns = window.inside(wide)
+        laid = run_passes(self.source(source, wide), (cover.plan,), wide, openings)
+        return np.ascontiguousarray(laid[:, rows, columns])
 
     def _ring(self, source: Source, where: Where, ring: RingPlan, window: Window) -> Matte:
         def make() -> Matte:
@@ -176,6 +223,11 @@ class Engine:
             return run_passes(self.source(source, window), plans, window, self._openings(source, window))
 
         return self._cache.get(key, make)
+
+
+def new_secret() -> int:
+    """Return a seed for the noise of covers that nobody can guess."""
+    return secrets.randbits(96) | 2
 
 
 def reach_of(plans: tuple[PassPlan, ...], window: Window) -> int:

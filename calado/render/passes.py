@@ -31,13 +31,17 @@ ONE = np.float32(1)
 
 @dataclass(frozen=True, eq=False)
 class Openings:
-    """What passes ask for on their window: a region's matte, how much of each pixel a ring covers, the source."""
+    """What passes ask for on their window: a region's matte, how much of each pixel a ring covers, the source.
+
+    ``secret`` seeds the noise of covers.
+    """
 
     matte: Callable[[Where], Matte]
     ring: Callable[[Where, RingPlan], Matte]
     source: Callable[[], Planes]
     space: ColourSpace
     facts: Facts
+    secret: int
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,7 +97,7 @@ def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: Openings)
     sides = []
     for side, outside in ((plan.inside, False), (plan.outside, True)):
         if side.stages or side.rings:
-            at = At(matte, outside, window, openings.space, openings.facts)
+            at = At(matte, outside, window, openings.space, openings.facts, openings.secret)
             job = _stages(side, planes, at)
             sides.append(_with_covers(job, plan, side, matte, openings))
     return PassJob(tuple(sides), matte, np.float32(plan.mix), openings.source() if plan.of_source else None)

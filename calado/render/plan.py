@@ -17,9 +17,11 @@ from calado.adjust.kind import (
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
 from calado.adjust.tables import is_table, joined_settings
 from calado.colour.spaces import ColourSpace
-from calado.region.where import Where, where_of
-from calado.sheet.declare import Values
+from calado.region.where import Where
+from calado.render.where import concealing, where_of
+from calado.sheet.declare import Value, Values
 from calado.sheet.models import Pass, Sheet, Treatment
+from calado.sheet.sentence import Side
 from calado.window import Window
 
 
@@ -93,45 +95,63 @@ class PassPlan:
 
 
 def plan_sheets(
-    sheets: tuple[Sheet, ...], space: ColourSpace, exaggerate: str | None = None, files: Files = no_files
+    sheets: tuple[Sheet, ...],
+    space: ColourSpace,
+    exaggerate: str | None = None,
+    files: Files = no_files,
+    stop: tuple[int, int] | None = None,
 ) -> tuple[PassPlan, ...]:
     """Return the passes of a shot's sheet, then of the project's, as plans.
 
     ``exaggerate`` is the id of a pass of the shot to be shown at four times its strength; ``files`` gives imported
-    tables.
+    tables; ``stop``, the numbers of a sheet and of a pass in it, ends the plans before that pass.
     """
     plans = []
     for number, sheet in enumerate(sheets):
-        for each in sheet.passes:
+        for count, each in enumerate(sheet.passes):
+            if stop is not None and (number, count) >= stop:
+                break
             factor = 4.0 if number == 0 and each.id == exaggerate else 1.0
-            plan = _plan_pass(each, sheet, sheets[:number], space, factor, files)
+            where = where_of(sheet, each.region, each.id, sheets[:number], sheets[number + 1 :])
+            plan = _plan_pass(each, where, space, factor, files)
             if plan is not None:
                 plans.append(plan)
     return tuple(plans)
 
 
-def _plan_pass(
-    each: Pass, sheet: Sheet, below: tuple[Sheet, ...], space: ColourSpace, factor: float, files: Files
-) -> PassPlan | None:
+def plan_cover(each: Pass, side: Side, where: Where | None, space: ColourSpace, files: Files) -> PassPlan:
+    """Return what conceals on one side of a pass as a pass of its own, at full strength."""
+    treatment: Treatment = getattr(each, side)
+    hiding = list(concealing(treatment))
+    # what a whole solid lies over need not be made
+    whole = [adjustment for adjustment in hiding if isinstance(adjustment, PointAdjustment)]
+    alone = {adjustment.id: treatment[adjustment.id] for adjustment in whole[-1:] or hiding}
+    strength = max(each.strength, 1.0)
+    plan = _plan_side(alone, strength, True, space, files)
+    key = json.dumps([side, alone, strength, where.key if where else None], sort_keys=True)
+    inside, outside = (plan, SidePlan()) if side == "inside" else (SidePlan(), plan)
+    return PassPlan(key, where, inside, outside, 1.0)
+
+
+def _plan_pass(each: Pass, where: Where | None, space: ColourSpace, factor: float, files: Files) -> PassPlan | None:
     strength = each.strength * factor
     if not each.on or each.mix == 0 or strength == 0:
         return None
-    where = where_of(sheet, each.region, each.id, below)
-    inside = _plan_side(each.inside, strength, space, files)
-    outside = SidePlan() if where is None else _plan_side(each.outside, strength, space, files)
+    inside = _plan_side(each.inside, strength, each.must_cover, space, files)
+    outside = SidePlan() if where is None else _plan_side(each.outside, strength, each.must_cover, space, files)
     if not inside.acts and not outside.acts:
         return None
-    depends = [each.inside, each.outside, strength, each.mix, where.key if where else None]
+    depends = [each.inside, each.outside, strength, each.mix, each.must_cover, where.key if where else None]
     return PassPlan(json.dumps(depends, sort_keys=True), where, inside, outside, each.mix)
 
 
-def _plan_side(treatment: Treatment, strength: float, space: ColourSpace, files: Files) -> SidePlan:
+def _plan_side(treatment: Treatment, strength: float, holds: bool, space: ColourSpace, files: Files) -> SidePlan:
     stages: list[Stage] = []
     guards: list[GuardStep] = []
     rings: list[RingPlan] = []
     clear = 0.0
     for adjustment in _in_order(treatment):
-        values = adjustment.scaled(treatment[adjustment.id], strength)
+        values = _scaled(adjustment, treatment[adjustment.id], strength, holds)
         if adjustment.is_neutral(values):
             continue
         if isinstance(adjustment, PointAdjustment):
@@ -146,6 +166,13 @@ def _plan_side(treatment: Treatment, strength: float, space: ColourSpace, files:
         else:
             stages.append(adjustment.plan(values, space))
     return SidePlan(tuple(stages), tuple(guards), tuple(rings), clear)
+
+
+def _scaled(adjustment: Adjustment, values: Values, strength: float, holds: bool) -> dict[str, Value]:
+    """Return the values at a strength; of what conceals and must hold, never less than what is set."""
+    if adjustment.holds is None or not holds or adjustment.is_neutral(values):
+        return adjustment.scaled(values, strength)
+    return {**adjustment.scaled(values, max(strength, 1.0)), **adjustment.holds}
 
 
 def _settings(adjustment: PointAdjustment, values: Values, space: ColourSpace, files: Files) -> Settings:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Matte, Planes
 from calado.errors import RequestError
 from calado.region.solve.freed import freed
-from calado.region.where import where_of
+from calado.render.where import where_of
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.plate import plate_of
@@ -94,7 +94,7 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
     if view.name == "source":
         return screen_codes(engine.source(source, window), source.space)
     if view.name == "surround":
-        return _surround(engine, source, order.sheet, view, window)
+        return _surround(engine, engine.covered(source, order.sheets), order.sheet, view, window)
     planes = engine.picture(source, order, window)
     if view.name == "cutout" and not view.draft:
         planes = own_colours(engine, source, order.sheet, view.region, planes, window)
@@ -121,7 +121,7 @@ def own_colours(
 
 
 def _surround(engine: Engine, source: Source, sheet: Sheet, view: View, window: Window) -> Codes:
-    """Return the untouched picture without what lies inside: read whole, so that a crop shows what the whole shows."""
+    """Return the picture, untouched but for its covers, without what lies inside: read whole, so that a crop shows what the whole shows."""
     outside = np.float32(1) - _matte(engine, source, sheet, view, window.whole)
     rows, columns = window.inside(window.whole)
     plate = plate_of(engine.source(source, window.whole), outside)[:, rows, columns]

@@ -192,6 +192,8 @@ class AdjustmentDeclaration(Declaration):
     wide: bool = False
     #: what it begins with when it is started by itself; nothing: a quarter of its fader's way
     begins: Mapping[str, Value] = field(default_factory=dict)
+    #: for one that conceals: the values at which it holds, whatever is set; None: it conceals nothing
+    holds: Mapping[str, Value] | None = None
 
     def is_neutral(self, values: Values) -> bool:
         """Whether these values change nothing, hence are not written in the sentence."""

@@ -110,7 +110,8 @@ class Region(Frozen):
 class Pass(Frozen):
     """A region, a treatment inside it, a treatment outside it, and how much.
 
-    ``region`` None is the whole picture.
+    ``region`` None is the whole picture. What conceals in a pass that ``must_cover`` does so at full strength over the
+    whole of its side, whatever softness, strength or mix say.
     """
 
     id: Id
@@ -121,6 +122,7 @@ class Pass(Frozen):
     mix: Annotated[Finite, Field(ge=0, le=1)] = 1.0
     inside: Treatment = Field(default_factory=dict)
     outside: Treatment = Field(default_factory=dict)
+    must_cover: bool = True
 
 
 class Sheet(Frozen):

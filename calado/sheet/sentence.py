@@ -92,7 +92,9 @@ def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token
         refined = tell_refined(region, catalogue) if region else ""
         if refined:
             yield Token("text", f", {refined}")
-        yield from _tell_treatment(_treatment(each, side), side, catalogue)
+        if any(a.holds is not None for a in _said(_treatment(each, side), catalogue)):
+            yield Token("text", f", which {'must' if each.must_cover else 'need not'} cover")
+        yield from _tell_treatment(_treatment(each, side), side, catalogue, holds=each.must_cover)
 
 
 def tell_refined(region: Region, catalogue: Catalogue) -> str:
@@ -116,13 +118,15 @@ def _said(treatment: Treatment, catalogue: Catalogue) -> list[AdjustmentDeclarat
     return [a for id, a in catalogue.adjustments.items() if id in treatment and not a.is_neutral(treatment[id])]
 
 
-def _tell_treatment(treatment: Treatment, side: Side, catalogue: Catalogue) -> Iterator[Token]:
+def _tell_treatment(treatment: Treatment, side: Side, catalogue: Catalogue, *, holds: bool) -> Iterator[Token]:
     adjustments = _said(treatment, catalogue)
     yield Token("text", ": " if adjustments else ": nothing yet")
     for position, adjustment in enumerate(adjustments):
         if position:
             yield Token("text", ", ")
         values = adjustment.complete(treatment[adjustment.id])
+        if holds and adjustment.holds:
+            values = {**values, **adjustment.holds}
         text, value = _tell_values(adjustment, values)
         yield Token("what", text, value, side=side, adjustment=adjustment.id)
         phrase = _tell_choices(adjustment, values)

@@ -3,7 +3,7 @@
 from calado.errors import SheetError
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
-from calado.region.where import where_of
+from calado.render.where import where_of
 from calado.sheet.models import Part, Region, Sheet
 from calado.start.begin import free_id, free_name
 

@@ -5,7 +5,7 @@ from ninja import Router
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
-from calado.region.where import where_of
+from calado.render.where import where_of
 from calado.render.engine import Order
 from calado.render.preview import View, render_preview
 from calado.render.views import Lattice

@@ -12,7 +12,7 @@ from calado.found.find import find
 from calado.inspect.distribution import ranged
 from calado.inspect.further import further_places
 from calado.inspect.touch import touch_at
-from calado.region.where import where_of
+from calado.render.where import where_of
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Corner, ParameterValues, Sheet, Stroke
 from calado.start.taking import take_sample

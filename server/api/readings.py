@@ -9,7 +9,7 @@ from ninja import Field, Router, Schema
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
 from calado.inspect.drawn import Scoped, encoded_scope, histogram_of
-from calado.inspect.look.amounts import COVERS, read_pass
+from calado.inspect.look.covers import read_pass
 from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import second_look
 from calado.inspect.meter import meter_of
@@ -118,8 +118,9 @@ def meter(request: HttpRequest, project: str, shot: str, payload: MeterIn) -> Me
     each, source = _pass(sheet, payload.pass_id), source_for(found)
     read = meter_of(ENGINE, source, sheet, each, payload.side, payload.adjustment)
     looked = Looked(ENGINE, source, sheet, common)
-    covers = any(id in each.inside for id in COVERS) and payload.adjustment in ("", *COVERS)
-    concealed = read_pass(looked, each) if covers else None
+    adjustment = CATALOGUE.adjustments.get(payload.adjustment)
+    of_it = adjustment is None or adjustment.holds is not None
+    concealed = read_pass(looked, each) if of_it else None
     about = surround_of(looked, each)
     return MeterOut(
         **asdict(read),

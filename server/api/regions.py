@@ -8,7 +8,8 @@ from ninja import File, Router, UploadedFile
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
-from calado.region.where import Where, where_of
+from calado.region.where import Where
+from calado.render.where import where_of
 from calado.render.edge import edge_profile
 from calado.render.engine import Order
 from calado.render.ribbon import Cut, encoded_ribbon, ribbon

@@ -15,7 +15,7 @@ from calado.media.mattes import folder_tables
 from calado.media.stills import Still, read_still
 from calado.region.matte import Table, Tables
 from calado.region.solve.store import SolvedStore
-from calado.render.engine import Engine
+from calado.render.engine import Engine, new_secret
 from calado.render.source import Source, open_source, source_of, store_source
 from server.projects.models import Shot
 
@@ -46,7 +46,7 @@ def solved_folder() -> Path:
 
 
 #: the bench does not wait: it shows what is coarse until the fine matte is there
-ENGINE = Engine(tables=matte_table, files=colour_table, solved=SolvedStore(solved_folder, wait=False))
+ENGINE = Engine(tables=matte_table, files=colour_table, solved=SolvedStore(solved_folder, wait=False), secret=new_secret())
 _OPEN_AT_MOST = 12
 _open: OrderedDict[str, Source] = OrderedDict()
 _lock = threading.Lock()

@@ -17,7 +17,7 @@ from calado.errors import CaladoError, RequestError
 from calado.export import Cancelled, export_region, export_still
 from calado.media.write import Target
 from calado.region.solve.store import SolvedStore
-from calado.region.where import where_of
+from calado.render.where import where_of
 from calado.render.engine import Order
 from calado.sheet.check import read_sheet
 from server.bench.sources import colour_table, matte_table, solved_folder, source_for

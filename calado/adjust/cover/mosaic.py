@@ -127,5 +127,6 @@ MOSAIC = SpatialAdjustment(
     synonyms=("pixelate", "censor", "hide", "conceal", "anonymise", "blocks", "face", "plate"),
     says="Cells of one value each, on a grid fixed to the picture.",
     begins={"size": 0.03},
+    holds={},
     plan=_plan,
 )

@@ -1,7 +1,8 @@
 """A strong blur with noise over it, to conceal: the noise hides what sharpening could bring back.
 
-The picture is blurred within its side by a Gaussian, then seeded noise of a third of the blur's size is added in
-proportion to the light (our choice).
+The picture is blurred within its side by a Gaussian, then noise of a third of the blur's size is added in proportion
+to the light (our choice). Noise that can be made again divides out, so what hands a picture on seeds it with a secret
+of its own, anew each time.
 """
 
 import numpy as np
@@ -27,7 +28,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
         out = np.empty_like(planes)
         blurred = blur(planes, at.matte, at.window, (sigma, sigma), outside=at.outside)
         blurred.rows_into(0, out.shape[1], 0, out)
-        noise = field(at.window, max(number["radius"] / 3, at.window.pixel / 8), SEED)
+        noise = field(at.window, max(number["radius"] / 3, at.window.pixel / 8), SEED, at.secret)
         return Laid(out * np.exp2(np.float32(number["noise"]) * noise))
 
     def reach(window: Window) -> int:
@@ -51,5 +52,6 @@ SCRAMBLE = SpatialAdjustment(
     synonyms=("conceal", "hide", "anonymise", "censor", "strong blur", "face"),
     says="A strong blur with noise, so that sharpening brings nothing back.",
     begins={"radius": 0.03},
+    holds={},
     plan=_plan,
 )

@@ -32,6 +32,7 @@ SOLID = PointAdjustment(
     synonyms=("cover", "bar", "redact", "black bar", "conceal", "hide", "censor", "text", "blank"),
     says="One colour; what it covers is gone.",
     begins={"amount": 1.0},
+    holds={"amount": 1.0},
     settings=_settings,
     into=solid_into,
 )

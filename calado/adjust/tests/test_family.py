@@ -35,7 +35,8 @@ FLOAT32 = 4e-6
 
 
 def render(**fields: object) -> np.ndarray:
-    sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields),))
+    # what must cover does so whatever strength, mix and feather say: that is tested with the covers
+    sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", must_cover=False, **fields),))
     source = source_of(PICTURE, SRGB)
     return Engine(files=lambda digest: HALVED).picture(source, Order(sheet), source.full())
 
@@ -123,7 +124,8 @@ class Family(TestCase):
             if each.id in {"grain", "scramble"}:  # noise agrees in its spread only, which is tested with the noise
                 continue
             fields = fields_of(each, "outside") if each.id != "sharpen" else {"outside": {"sharpen": {"amount": 1.0}}}
-            sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields),))
+            one_pass = Pass(id="a", name="a", region="oval", must_cover=False, **fields)
+            sheet = Sheet(regions=(OVAL,), passes=(one_pass,))
             engine = Engine(files=lambda digest: HALVED)
             full = engine.picture(source, Order(sheet), source.full())
             small = engine.picture(source, Order(sheet), source.full(0.5))

@@ -32,11 +32,27 @@ def value_at(i, j, seed):  # type: ignore[no-untyped-def]
     return nb.float32((total - 2.0) * 1.7320508)
 
 
+@nb.njit("int64(int64, int64, int64, int64[::1])", nogil=True, cache=True)
+def _keyed(i, j, seed, keys):  # type: ignore[no-untyped-def]
+    """Return a seed for one lattice point that only who has the keys can tell; without any, the seed itself."""
+    if keys.size == 0:
+        return seed
+    h = ((i * 73856093) ^ (j * 19349663) ^ (seed * 83492791)) & 0xFFFFFFFF
+    for key in keys:
+        h ^= key & 0xFFFFFFFF
+        h ^= h >> 16
+        h = (h * 0x7FEB352D) & 0xFFFFFFFF
+        h ^= h >> 15
+        h = (h * 0x846CA68B) & 0xFFFFFFFF
+        h ^= h >> 16
+    return h
+
+
 @nb.njit(nogil=True, cache=True)
-def _lattice_into(row, column, seed, first, last, out):  # type: ignore[no-untyped-def]
+def _lattice_into(row, column, seed, keys, first, last, out):  # type: ignore[no-untyped-def]
     for i in range(first, last):
         for j in range(out.shape[1]):
-            out[i, j] = value_at(i + row, j + column, seed)
+            out[i, j] = value_at(i + row, j + column, _keyed(i + row, j + column, seed, keys))
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
@@ -60,14 +76,22 @@ def _axis(start: int, count: int, step: float) -> tuple[NDArray[np.int64], NDArr
     return points[:1], points - points[0], (0.5 - 0.5 * np.cos(np.pi * (places - points))).astype(np.float32)
 
 
-def field(window: Window, size: float, seed: int) -> NDArray[np.float32]:
-    """Return noise in a window, shape (H, W), of mean 0 and variance 1 at grains of ``size`` picture heights."""
+def field(window: Window, size: float, seed: int, secret: int = 0) -> NDArray[np.float32]:
+    """Return noise in a window, shape (H, W), of mean 0 and variance 1 at grains of ``size`` picture heights.
+
+    With a ``secret`` of up to 96 bits it can be told only by who knows that.
+    """
+    keys = np.array([secret >> shift & 0xFFFFFFFF for shift in (0, 32, 64)] if secret else [], np.int64)
     step = window.pixel / size
     held = min(step, 1.0)
     row, rows, row_ways = _axis(window.top, window.height, held)
     column, columns, ways = _axis(window.left, window.width, held)
     lattice = np.empty((int(rows[-1]) + 2, int(columns[-1]) + 2), np.float32)
-    each_strip(lattice.shape[0], 32, lambda first, last: _lattice_into(row[0], column[0], seed, first, last, lattice))
+    each_strip(
+        lattice.shape[0],
+        32,
+        lambda first, last: _lattice_into(row[0], column[0], seed, keys, first, last, lattice),
+    )
     out = np.empty((window.height, window.width), np.float32)
     each_strip(
         out.shape[0], 32, lambda first, last: _field_into(lattice, rows, row_ways, columns, ways, first, last, out)

@@ -8,7 +8,7 @@ from calado.adjust.registry import ADJUSTMENTS
 from calado.catalogue import CATALOGUE
 from calado.inspect.look.finding import Finding, Looked, sides_of
 from calado.inspect.spill import spill_of
-from calado.region.where import where_of
+from calado.render.where import where_of
 from calado.render.softness import edge_softness
 from calado.sheet.models import Pass
 

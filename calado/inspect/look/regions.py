@@ -7,7 +7,7 @@ from scipy import ndimage
 
 from calado.inspect.distribution import steep_slopes
 from calado.inspect.look.finding import Finding, Looked
-from calado.region.where import where_of
+from calado.render.where import where_of
 from calado.sheet.models import Region
 
 FULL, EMPTY = 0.985, 0.015

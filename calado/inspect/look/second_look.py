@@ -1,6 +1,7 @@
 """The registry of finders, and a second look at a sheet: one line a finder."""
 
-from calado.inspect.look.amounts import blur_sizes, thin_rims, weak_covers
+from calado.inspect.look.amounts import blur_sizes
+from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.edges import halos, hard_edges, spills
 from calado.inspect.look.finding import Finder, Finding, Looked
 from calado.inspect.look.regions import empty_or_full, noisy, pieces, steep_ranges
@@ -11,7 +12,6 @@ from calado.sheet.models import EMPTY_SHEET, Sheet
 
 FINDERS: tuple[Finder, ...] = (
     weak_covers,
-    thin_rims,
     crushed,
     clipped,
     hard_edges,

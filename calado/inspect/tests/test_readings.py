@@ -2,6 +2,7 @@
 
 from unittest import TestCase
 
+import cv2
 import numpy as np
 
 from calado.colour.spaces import SRGB
@@ -150,18 +151,18 @@ class Spills(TestCase):
 
 class Covers(TestCase):
     def text(self) -> np.ndarray:
-        planes = grey(0.8, 160, 240)
-        for top in (50, 80, 110):
-            letters = RNG.random(150) > 0.5
-            planes[:, top : top + 14, 40:190] = np.where(letters, 0.05, 0.8)
-        return planes
+        codes = np.full((160, 240), 230, np.uint8)
+        scale = cv2.getFontScaleFromHeight(cv2.FONT_HERSHEY_DUPLEX, 14, 1)
+        for foot in (64, 94, 124):
+            cv2.putText(codes, "LMP 407229", (40, foot), cv2.FONT_HERSHEY_DUPLEX, scale, 20, 1, cv2.LINE_AA)
+        return np.repeat(SRGB.transfer.decode(codes / 255).astype(np.float32)[None], 3, axis=0)
 
     def test_cells_letters_and_detail(self) -> None:
         before = self.text()
         matte = np.zeros((160, 240), np.float32)
         matte[40:135, 30:200] = 1
-        fine = read_concealed(before, before, matte, 1 / 160, {"size": 5 / 160})
-        coarse = read_concealed(before, grey(0.5, 160, 240), matte, 1 / 160, {"size": 40 / 160})
+        fine = read_concealed(before, before, matte, 1 / 160, {"mosaic": {"size": 5 / 160}})
+        coarse = read_concealed(before, grey(0.5, 160, 240), matte, 1 / 160, {"mosaic": {"size": 40 / 160}})
         assert fine and coarse
         self.assertAlmostEqual(fine.cells_across or 0, 34, delta=0.2)
         self.assertAlmostEqual(fine.letter_cells or 0, 14 / 5, delta=0.5)

@@ -61,7 +61,7 @@ class SecondLook(TestCase):
         made = sheet(frame(), outside={"exposure": {"amount": -0.7}, "legible": {"floor": 0.1}})
         self.assertEqual(self.kinds(TEXTURE, made), {})
         self.assertEqual(self.kinds(TEXTURE, Sheet()), {})
-        self.assertEqual(len(FINDERS), 15)
+        self.assertEqual(len(FINDERS), 14)
 
     def test_hard_edge(self) -> None:
         self.mends("hard-edge", TEXTURE, sheet(disc(), outside={"exposure": {"amount": -1.5}}))
@@ -97,10 +97,22 @@ class SecondLook(TestCase):
 
     def test_weak_covers(self) -> None:
         self.mends("weak-cover", TEXTURE, sheet(disc(), inside={"mosaic": {"size": 0.02}}))
-        self.mends("weak-cover", TEXTURE, sheet(disc(), inside={"solid": {"amount": 1.0}}, mix=0.8))
+        self.mends("weak-cover", TEXTURE, sheet(disc(), inside={"solid": {"amount": 1.0}}, mix=0.8, must_cover=False))
+        self.mends("weak-cover", TEXTURE, sheet(disc(), outside={"mosaic": {"size": 0.02}}))
 
-    def test_a_cover_feathered_inward(self) -> None:
-        self.mends("thin-rim", TEXTURE, sheet(disc(0.03), inside={"solid": {"amount": 1.0}}))
+    def test_no_softness_makes_a_solid_weak(self) -> None:
+        for fields in ({"mix": 0.1}, {"strength": 0.0}, {"outside": {"local": {"amount": 1.0}}}):
+            made = sheet(disc(0.03), inside={"solid": {"amount": 1.0}, "protect": {"amount": 1.0}}, **fields)
+            self.assertNotIn("weak-cover", self.kinds(TEXTURE, made))
+
+    def test_a_shape_read_from_what_is_hidden(self) -> None:
+        lights = Part(id="p", kind="luminance", values={"low": 0.6})
+        made = sheet(Region(id="r", name="lights", parts=(lights,)), inside={"solid": {"amount": 1.0}})
+        self.assertIn("weak-cover", self.kinds(TEXTURE, made))
+
+    def test_covers_of_the_project(self) -> None:
+        common = sheet(disc(), inside={"mosaic": {"size": 0.02}})
+        self.assertIn("weak-cover", self.kinds(TEXTURE, Sheet(), common))
 
     def test_steep_curve(self) -> None:
         steep = {"amount": 1.0, "all": ((0.0, 0.0), (0.45, 0.1), (0.5, 0.8), (1.0, 1.0))}

@@ -5,7 +5,7 @@ from unittest import TestCase
 import numpy as np
 
 from calado.colour.spaces import SRGB
-from calado.region.where import where_of
+from calado.render.where import where_of
 from calado.render.engine import Engine, Order
 from calado.render.source import Source, source_of
 from calado.sheet.models import Part, Pass, Region, Sheet

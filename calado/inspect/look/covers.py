@@ -1,0 +1,111 @@
+"""Findings about covers: what they leave, and what they would let through."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+import numpy as np
+
+from calado.arrays import Matte
+from calado.inspect.concealed import Concealed, nothing_left, read_concealed
+from calado.inspect.look.finding import Finding, Looked
+from calado.inspect.seen import look_window
+from calado.region.where import Where
+from calado.render.engine import Engine, Order
+from calado.render.source import Source
+from calado.render.where import concealing, sides_concealed, where_of
+from calado.sheet.models import Pass, Sheet
+from calado.sheet.sentence import Side
+from calado.window import Window, full_window
+
+#: pixels of height at which a cover is read
+CLOSE = 1400
+#: kinds of parts of which a solid shows the shape of what it hides, and no more
+SUBJECTS = {"rough"}
+
+
+def weak_covers(looked: Looked) -> Iterator[Finding]:
+    """Yield covers, of the shot and of the project, that need not hold, leak, or can be undone."""
+    for sheet in (looked.sheet, looked.project):
+        for each in sheet.passes:
+            read = read_pass(looked, each)
+            if read is None or not read.weak:
+                continue
+            says = f"“{each.name}” is weak: {read.says[0].lower()}{read.says[1:]}"
+            if sheet is looked.project:
+                yield Finding("weak-cover", says.replace("” is", "” of the project is", 1))
+                continue
+            mend, mended = _mended(looked, each, read)
+            yield Finding("weak-cover", says, each.id, each.region, None, mend, mended)
+
+
+def read_pass(looked: Looked, each: Pass) -> Concealed | None:
+    """Return the readings of a pass that covers, the weakest of its sides; None where nothing is covered."""
+    read = [_read_side(looked, each, side) for side in sides_concealed(each)]
+    found = [one for one in read if one is not None]
+    return max(found, key=lambda one: (one.weak, one.detail_left)) if found else None
+
+
+def _read_side(looked: Looked, each: Pass, side: Side) -> Concealed | None:
+    where = _where(looked, each)
+    if not each.must_cover:
+        says = "It need not cover, so what it hides can show through."
+        return Concealed(None, None, 1.0, True, says)
+    solid = any(adjustment.id == "solid" for adjustment in concealing(getattr(each, side)))
+    if not solid:
+        return _read_trace(looked, each, where, side)
+    order, window = Order(looked.sheet, looked.project), look_window(looked.source)
+
+    def hidden(engine: Engine, source: Source) -> Matte:
+        return _hidden(engine, source, where, side, source.full())
+
+    if nothing_left(looked.engine, looked.source, order, window, hidden):
+        return Concealed(None, None, 0.0, False, "Covered by a solid: nothing of it is left.")
+    return _own_shape(where)
+
+
+def _own_shape(where: Where | None) -> Concealed:
+    kinds = {part.kind for region in where.chain for part in region.parts} if where else set()
+    if where and where.sees and kinds & SUBJECTS:
+        return Concealed(None, None, 0.0, False, "Covered by a solid: nothing is left but the outline of its subject.")
+    says = "The shape of its region is read from what it hides, and shows it."
+    if not where or not where.sees:  # which no cover does, unless something looks under it
+        says = "The finished picture still depends on what it hides."
+    return Concealed(None, None, 1.0, True, says)
+
+
+def _read_trace(looked: Looked, each: Pass, where: Where | None, side: Side) -> Concealed | None:
+    source = looked.source
+    window = full_window(source.width, source.height, min(1.0, CLOSE / source.height))
+    order = Order(looked.sheet, looked.project)
+    before, after = looked.engine.source(source, window), looked.engine.picture(source, order, window)
+    matte = _hidden(looked.engine, source, where, side, window)
+    return read_concealed(before, after, matte, window.pixel, getattr(each, side))
+
+
+def _where(looked: Looked, each: Pass) -> Where | None:
+    if each in looked.sheet.passes:
+        return where_of(looked.sheet, each.region, each.id, (), (looked.project,))
+    return where_of(looked.project, each.region, each.id, (looked.sheet,))
+
+
+def _hidden(engine: Engine, source: Source, where: Where | None, side: Side, window: Window) -> Matte:
+    """Return 1 where a side is hidden, shape (H, W)."""
+    if where is None:
+        return np.ones((window.height, window.width), np.float32)
+    held = engine.mattes(source).held(replace(where, covers={where.region.id: side}), side, window)
+    return held if side == "inside" else np.float32(1) - held
+
+
+def _mended(looked: Looked, each: Pass, read: Concealed) -> tuple[str, Sheet | None]:
+    if not each.must_cover:
+        return "let it cover", looked.with_fields(each, must_cover=True)
+    side = sides_concealed(each)[0]
+    if read.cells_across and not read.lettering:
+        size = float(getattr(each, side)["mosaic"]["size"])
+        coarser = round(min(size * read.cells_across / 6, 0.5), 4)
+        return "make its cells larger", looked.with_values(each, side, "mosaic", size=coarser)
+    if read.detail_left >= 1 and not read.lettering:
+        return "", None
+    treatment = {id: values for id, values in getattr(each, side).items() if id not in ("mosaic", "scramble")}
+    solid = looked.with_fields(each, **{side: {**treatment, "solid": {"amount": 1.0}}})
+    return "cover it with a solid", solid

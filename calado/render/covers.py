@@ -1,0 +1,91 @@
+"""Covers come before everything that reads the picture: what is worked on, and looked at, is a source with its covers on.
+
+A cover that must hold is laid over the source itself, hard and at full strength over the whole shape that it hides, in
+the order of the passes; those that need not read the picture come first, so that no other spreads what lies under
+them. Whatever follows, ranges, samples, guards, blurs, mattes, readings, then has the covered picture alone. At its
+own place among the passes a cover runs once more, there with its feather, over what passes before it have laid upon it.
+A region that is itself read from the picture is read from what lies under its own cover.
+"""
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from calado.adjust.kind import Files
+from calado.arrays import Planes
+from calado.colour.spaces import ColourSpace
+from calado.region.where import Where
+from calado.render.plan import PassPlan, plan_cover
+from calado.render.source import Source
+from calado.render.where import sides_covered, where_of
+from calado.sheet.models import Sheet
+from calado.sheet.sentence import Side
+from calado.window import Window
+
+
+@dataclass(frozen=True, eq=False)
+class Cover:
+    """One side of a pass that must cover, as a pass of its own."""
+
+    side: Side
+    plan: PassPlan
+
+    @property
+    def where(self) -> Where | None:
+        """Its region, or None for the whole picture."""
+        return self.plan.where
+
+    @cached_property
+    def blind(self) -> bool:
+        """Whether it reads nothing of what it covers, not even for its shape."""
+        side = self.plan.inside if self.side == "inside" else self.plan.outside
+        return not side.spatials and (self.where is None or not self.where.sees)
+
+
+def covers_of(sheets: tuple[Sheet, ...], space: ColourSpace, files: Files) -> tuple[Cover, ...]:
+    """Return the covers of a shot's sheets in the order in which they are laid."""
+    covers = [
+        Cover(side, plan_cover(each, side, where_of(sheet, each.region, each.id, sheets[:k], sheets[k + 1 :]), space, files))
+        for k, sheet in enumerate(sheets)
+        for each in sheet.passes
+        for side in sides_covered(each)
+    ]
+    return tuple(sorted(covers, key=lambda cover: not cover.blind))
+
+
+@dataclass(frozen=True, eq=False)
+class Covered(Source):
+    """A source with a cover on another one, ``base``, laid by ``lay``; none: the source itself, to stay as it is."""
+
+    base: Source = field(kw_only=True)
+    cover: Cover | None = None
+    lay: Callable[[Source, Cover, Window], Planes] | None = None
+
+    def planes(self, window: Window) -> Planes:
+        """Return the picture in a window, shape (3, H, W), linear light."""
+        if self.cover is None or self.lay is None:
+            return self.base.planes(window)
+        return self.lay(self.base, self.cover, window)
+
+    def as_read_by(self, where: Where) -> "Covered":
+        """Return the picture that a region is read from: for a cover's own region, what lies under that cover."""
+        if where.reader is None:
+            return self
+        found, at = self, self
+        while isinstance(at.base, Covered) and at.cover is not None:
+            if at.cover.where is not None and at.cover.where.reader == where.reader:
+                found = at.base  # of several covers on one region, what lies under all of them
+            at = at.base
+        return found
+
+
+def covered(source: Source, covers: tuple[Cover, ...], lay: Callable[[Source, Cover, Window], Planes]) -> Covered:
+    """Return a source with covers laid over it, one on another."""
+    if isinstance(source, Covered):
+        return source
+    top = Covered(source.key, source.space, source.levels, source.table, base=source)
+    for cover in covers:
+        digest = hashlib.sha256(f"{top.key} {cover.side} {cover.plan.key}".encode()).hexdigest()[:24]
+        top = Covered(f"covered {digest}", source.space, source.levels, source.table, base=top, cover=cover, lay=lay)
+    return top
