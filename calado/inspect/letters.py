@@ -18,8 +18,10 @@ from calado.arrays import Planes
 LEAST, MOST, MOST_OF_SQUARE, LONG = 5, 0.95, 0.35, 2.0
 #: letters of a line differ so much from their middle height, small ones from capitals
 ALIKE = 1.7
-#: fewer marks in a row are no lettering; more than this many marks are not looked at
-FEWEST, MARKS = 4, 400
+#: fewer marks in a row are no lettering, in a long region and in one about as high as wide
+FEWEST, FEWEST_OF_SQUARE = 4, 6
+#: more marks are not looked at
+MARKS = 400
 #: of its height: how far a letter's middle lies from the next one's, and from the middle of its row
 NEXT, ROW = 1.4, 0.35
 #: a mark fills so much of its box
@@ -37,13 +39,18 @@ def letter_height(planes: Planes, inside: NDArray[np.bool_]) -> float | None:
     tone = np.cbrt(np.clip(np.nan_to_num(planes[:, box[0], box[1]]), 0, 1)).mean(axis=0)
     grey = np.rint(255 * tone).astype(np.uint8)
     count, height = max(_longest(_marks(each, inside[box])) for each in (grey, 255 - grey))
-    return height if count >= FEWEST else None
+    return height if count >= (FEWEST if _is_long(grey) else FEWEST_OF_SQUARE) else None
+
+
+def _is_long(grey: NDArray[np.uint8]) -> bool:
+    short, long = sorted(grey.shape)
+    return long >= LONG * short
 
 
 def _marks(grey: NDArray[np.uint8], inside: NDArray[np.bool_]) -> NDArray[np.float64]:
     """Return the marks darker than what is round them, shape (N, 3): centre (x, y), longer side."""
-    short, long = sorted(grey.shape)
-    most = (MOST if long >= LONG * short else MOST_OF_SQUARE) * short
+    short = min(grey.shape)
+    most = (MOST if _is_long(grey) else MOST_OF_SQUARE) * short
     side = max(int(0.8 * short) | 1, 7)
     dark = cv2.adaptiveThreshold(grey, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY_INV, side, STANDS_OUT)
     _, _, found, centres = cv2.connectedComponentsWithStats(dark * inside, connectivity=8)

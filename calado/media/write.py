@@ -1,7 +1,7 @@
 """Writing a still row by row, under a temporary name until it is whole.
 
-Metadata is left out unless asked for; then what the source says of itself is copied, without any embedded picture of
-the source, and with the orientation the pixels now have.
+Metadata is left out unless asked for; then what the source says of itself is copied, without anything that could hold
+a picture of it (:mod:`calado.media.metadata`), and with the orientation the pixels now have.
 """
 
 import os
@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from calado.colour.spaces import ColourSpace
 from calado.errors import MediaError
+from calado.media.metadata import copy_into
 from calado.media.profiles import profile_of
 
 Format = Literal["png", "jpeg", "tiff", "exr"]
@@ -30,31 +31,22 @@ FORMATS: dict[Format, tuple[str, tuple[int, ...]]] = {
     "exr": ("exr", (16, 32)),
 }
 
-#: never copied: they hold or point to a picture of the source, describe its file, or are set anew
-_LEFT_OUT = (
-    "ICCProfile",
-    "Orientation",
-    "thumbnail",
-    "jpeg:",
-    "tiff:",
-    "png:",
-    "oiio:",
-    "Compression",
-    "Exif:MakerNote",
-)
-
 #: libpng's PNG_FILTER_SUB
 _PNG_SUB = 0x10
 
 
 @dataclass(frozen=True)
 class Target:
-    """What file to write. ``quality`` (1…100) is JPEG's; ``keep_metadata_of`` names the source to copy from."""
+    """What file to write. ``quality`` (1…100) is JPEG's; ``keep_metadata_of`` names the source to copy from.
+
+    ``keep_private`` copies where and with which very camera it was taken, too.
+    """
 
     format: Format
     bits: int = 8
     quality: int = 92
     keep_metadata_of: Path | None = None
+    keep_private: bool = False
 
     def __post_init__(self) -> None:
         """Refuse what the format cannot hold."""
@@ -118,7 +110,7 @@ def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channe
         # the colours are as they are, not multiplied by their alpha
         spec.attribute("oiio:UnassociatedAlpha", 1)
     if target.keep_metadata_of is not None:
-        _copy_metadata(target.keep_metadata_of, spec)
+        copy_into(spec, target.keep_metadata_of, private=target.keep_private)
     if channels == 1:  # a share is no colour
         spec.attribute("Orientation", 1)
         return spec
@@ -135,13 +127,3 @@ def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channe
         spec.attribute("Compression", "zip")
     spec.attribute("Orientation", 1)
     return spec
-
-
-def _copy_metadata(source: Path, spec: oiio.ImageSpec) -> None:
-    file = oiio.ImageInput.open(str(source))
-    if file is None:
-        return
-    for attribute in file.spec().extra_attribs:
-        if not attribute.name.startswith(_LEFT_OUT):
-            spec.attribute(attribute.name, attribute.type, attribute.value)
-    file.close()

@@ -60,6 +60,8 @@ class Number:
     needs: tuple[str, str] | None = None
     #: whether a pass's strength scales it; a place or a colour has no strength
     scales: bool = True
+    #: whether it is said, and its fader drawn, the other way round: where less is more
+    turned: bool = False
 
     @property
     def signed(self) -> bool:
@@ -192,6 +194,8 @@ class AdjustmentDeclaration(Declaration):
     wide: bool = False
     #: what it begins with when it is started by itself; nothing: a quarter of its fader's way
     begins: Mapping[str, Value] = field(default_factory=dict)
+    #: the side on which it is most often wanted
+    side: Literal["inside", "outside"] = "inside"
     #: for one that conceals: the values at which it holds, whatever is set; None: it conceals nothing
     holds: Mapping[str, Value] | None = None
 

@@ -47,6 +47,7 @@ def say_number(value: float, number: Number) -> str:
     if number.unit is Unit.MIRED:
         return f"{50 * round(1e6 / (MIRED_OF_WHITE + value) / 50)}{SPACE}K"
     digits, unit = _magnitude(abs(value), number.unit)
+    value = -value if number.turned else value
     negative = value < 0 and float(digits) != 0
     sign = MINUS if negative else "+" if number.signed and float(digits) != 0 else ""
     return f"{sign}{digits}{unit}"

@@ -37,9 +37,9 @@ def start_pass(sheet: Sheet, starter_id: str, about: About, region: str | None =
 
 
 def start_adjustment(
-    sheet: Sheet, adjustment_id: str, side: Side, region: str | None, aspect: float
+    sheet: Sheet, adjustment_id: str, side: Side | None, region: str | None, aspect: float
 ) -> tuple[Sheet, str]:
-    """Return the sheet with a pass of one adjustment at its end, and the pass's id.
+    """Return the sheet with a pass of one adjustment at its end, and the pass's id; ``side`` None: where it is usual.
 
     One that needs a region, and is given none, begins on an ellipse in the middle of a picture ``aspect`` heights wide.
 
@@ -52,6 +52,7 @@ def start_adjustment(
     if adjustment is None:
         raise SheetError(f"There is no adjustment called “{adjustment_id}”.", code="start.unknown")
     _must_exist(sheet, region)
+    side = side or adjustment.side
     if adjustment.of_a_region and region is None:
         # on the whole picture it would have no outline to go along
         sheet, region = start_region(sheet, Drawn("ellipse"), aspect)

@@ -11,6 +11,8 @@ from calado.start.starter import part
 #: of a face: the share of its size, around its middle, in which skin is looked for
 CORE = 0.8
 LEAST_PIXELS = 40
+#: of a face that is covered, over the one that was found; of a line's height, all round it
+FACE_GROWN, LINE_MARGIN = 1.55, 0.1
 
 
 def offered(offer: Offer, number: int = 1, *, grown: float = 1.0) -> Part:
@@ -22,10 +24,18 @@ def offered(offer: Offer, number: int = 1, *, grown: float = 1.0) -> Part:
     return Part(id=f"part-{number}", kind=offer.kind, values=values, points=offer.points, strokes=offer.strokes)
 
 
-def covering(face: Offer, number: int) -> Part:
-    """Return a face as a part to cover: hair and ears with it, and no feather inward, where it would show through."""
-    made = offered(face, number, grown=1.25)
-    return made.model_copy(update={"values": {**made.values, "feather_in": 0.0}})
+def covering(find: Offer, number: int) -> Part:
+    """Return a face or a line of lettering as a part to cover, with a margin and no feather inward.
+
+    Of a face, hair and ears go with it; of a line a tenth of its height is added all round.
+    """
+    if find.name == "face":
+        made = offered(find, number, grown=FACE_GROWN)
+        return made.model_copy(update={"values": {**made.values, "feather_in": 0.0}})
+    made = offered(find, number)
+    room = 2 * LINE_MARGIN * find.box[3]
+    wider = {id: round(float(made.values[id]) + room, 4) for id in ("width", "height")}  # type: ignore[arg-type]
+    return made.model_copy(update={"values": {**made.values, **wider}})
 
 
 def hue_part(about: About) -> Part:

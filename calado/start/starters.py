@@ -30,6 +30,9 @@ def _spotlight(about: About) -> Made:
         "exposure": {"amount": -0.8 if dark else -1.3},
         "saturation": {"amount": -0.15},
         "legible": {"floor": 0.08},
+        # a window or a lamp in the surround stays as bright as it is instead of turning grey
+        "protect": {"amount": 0.8, "threshold": 0.55},
+        "keep-hue": {"amount": 1.0},
     }
     inside = {"exposure": {"amount": 0.5 if dark else 0.3}}
     return Made((oval_part(about.subject, (0.1, 0.2)),), inside, outside)  # type: ignore[arg-type]
@@ -49,11 +52,9 @@ def _tilt(about: About) -> Made:
 
 
 def _conceal(about: About) -> Made:
-    faces, texts = about.found("face"), about.found("text")
-    if faces:
-        parts = tuple(covering(face, number) for number, face in enumerate(faces, start=1))
-    elif texts:
-        parts = tuple(offered(text, number) for number, text in enumerate(texts, start=1))
+    found = (*about.found("face"), *about.found("text"))
+    if found:
+        parts = tuple(covering(each, number) for number, each in enumerate(found, start=1))
     else:
         subject = about.subject
         parts = (part("rectangle", x=subject.x, y=subject.y, width=0.3, height=0.14, feather_out=0.004),)
@@ -98,6 +99,17 @@ def _grain(about: About) -> Made:
     return Made((lights_part(about),), {"grain": {"amount": 0.35, "size": 0.0018}}, {})
 
 
+def _graduated(about: About) -> Made:
+    # from full at the upper edge to nothing well below the middle
+    band = part("gradient", x=about.aspect / 2, y=0.32, feather_in=0.32, feather_out=0.28)
+    inside = {
+        "exposure": {"amount": -0.9},
+        "saturation": {"amount": 0.1},
+        "keep-hue": {"amount": 1.0},
+    }
+    return Made((band,), inside, {})  # type: ignore[arg-type]
+
+
 def _streak(about: About) -> Made:
     outside = {"motion": {"length": 0.15, "angle": 90.0}}
     return Made((oval_part(about.subject, (0.0, 0.01)),), {}, outside, mix=0.9)  # type: ignore[arg-type]
@@ -131,7 +143,7 @@ STARTERS: tuple[Starter, ...] = (
         "soft-edge",
         "Soft-edge vignette",
         "Outside the same ellipse: a blur that grows toward the corners.",
-        ("blur corners", "soft corners", "blurred edges", "dreamy", "old lens", "lens blur"),
+        ("blur corners", "soft corners", "blurred edges", "dreamy", "old lens"),
         "frame oval",
         _soft_edge,
     ),
@@ -139,7 +151,7 @@ STARTERS: tuple[Starter, ...] = (
         "spotlight",
         "Spotlight",
         "Inside an ellipse on the subject: a little up. Outside: down, calmer, kept legible.",
-        ("highlight subject", "brighten face", "pool of light", "lamp", "stage light", "attention"),
+        ("draw the eye", "lift face", "light on face", "brighten subject", "highlight subject", "brighten face", "pool of light", "lamp", "stage light", "attention"),
         "subject oval",
         _spotlight,
     ),
@@ -147,7 +159,7 @@ STARTERS: tuple[Starter, ...] = (
         "selective-focus",
         "Selective focus",
         "Outside the subject, found and cut out: the blur of a lens, solved without the subject, so no halo.",
-        ("blur background", "shallow depth of field", "bokeh", "soft surround", "portrait", "separate", "isolate"),
+        ("soften background", "blurred background", "blur background", "shallow depth of field", "bokeh", "soft surround", "portrait", "separate", "isolate"),
         "subject",
         _selective,
     ),
@@ -162,8 +174,8 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "conceal",
         "Conceal",
-        "Inside the faces found, else the lettering, else a rectangle: a solid cover; what it hides is gone.",
-        ("hide plate", "hide face", "anonymise", "redact", "censor", "pixelate", "number", "text", "blank out"),
+        "Inside all faces and lines of lettering found, else a rectangle: a solid cover; what it hides is gone.",
+        ("blur face", "number plate", "licence plate", "black bar over eyes", "pixelate face", "hide number", "redact text", "hide plate", "hide face", "anonymise", "redact", "censor", "pixelate", "number", "text", "blank out"),
         "concealed",
         _conceal,
     ),
@@ -171,7 +183,7 @@ STARTERS: tuple[Starter, ...] = (
         "colour-accent",
         "Colour accent",
         "Outside the hue of the most colourful place: black and white, the greys set by hue.",
-        ("black and white background", "one colour", "color splash", "selective colour", "desaturate surround"),
+        ("black and white except one colour", "keep one colour", "colour pop", "black and white background", "one colour", "color splash", "selective colour", "desaturate surround"),
         "accent",
         _accent,
     ),
@@ -179,7 +191,7 @@ STARTERS: tuple[Starter, ...] = (
         "calm-skin",
         "Calm skin",
         "Inside a face, where its skin's colour is: fine detail down; eyes, lips and hair are left alone.",
-        ("smooth skin", "soften face", "retouch", "wrinkles", "pores", "beauty", "portrait"),
+        ("soften skin", "retouch face", "smooth skin", "soften face", "retouch", "wrinkles", "pores", "beauty", "portrait"),
         "skin",
         _skin,
     ),
@@ -187,7 +199,7 @@ STARTERS: tuple[Starter, ...] = (
         "hot-spot",
         "Tame hot spot",
         "Inside the burnt place and its reflection: a veil, highlights down, a warm wash.",
-        ("burnt highlight", "blown out", "glare", "reflection", "tame lamp", "overexposed", "too bright"),
+        ("blown out sun", "tame sun", "too bright window", "burnt highlight", "blown out", "glare", "reflection", "tame lamp", "overexposed", "too bright"),
         "hot spot",
         _hot_spot,
     ),
@@ -208,6 +220,14 @@ STARTERS: tuple[Starter, ...] = (
         _streak,
     ),
     Starter(
+        "graduated",
+        "Graduated sky",
+        "Inside a gradient from the upper edge to below the middle: exposure down, hues kept, colours a little fuller.",
+        ("darken sky", "gradient", "graduated filter", "horizon", "heavier sky", "too bright sky"),
+        "sky",
+        _graduated,
+    ),
+    Starter(
         "peephole",
         "Peephole",
         "Inside a circle: a bulge. Outside: a blurred rim, then black.",
@@ -219,7 +239,7 @@ STARTERS: tuple[Starter, ...] = (
         "call-out",
         "Call-out",
         "A ring round an ellipse on the subject; outside slightly darker.",
-        ("point out", "circle", "highlight", "mark", "annotate", "ring", "spot the difference"),
+        ("red circle", "circle it", "point out", "circle", "highlight", "mark", "annotate", "ring", "spot the difference"),
         "called out",
         _call_out,
     ),

@@ -9,7 +9,7 @@ from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
 from server.api import bench, exports, looks, projects, read, readings, regions, tables
-from server.projects.errors import Duplicate, Missing, NothingTo, Stale
+from server.projects.errors import Duplicate, Missing, NothingTo, Showing, Stale
 
 log = logging.getLogger("calado")
 #: a refusal's sentence has at most so many characters
@@ -31,6 +31,7 @@ _STATUS: tuple[tuple[type[CaladoError], int], ...] = (
     (Stale, 409),
     (Duplicate, 409),
     (NothingTo, 409),
+    (Showing, 409),
     (MediaError, 422),
     (SheetError, 422),
     (RequestError, 422),
@@ -56,7 +57,7 @@ def problem(request: HttpRequest, status: int, title: str, code: str, **more: ob
 def refused(request: HttpRequest, error: CaladoError) -> HttpResponse:
     """Answer a refusal of the core or the server."""
     status = next(status for kind, status in _STATUS if isinstance(error, kind))
-    more = {key: value for key in ("newest", "shot") if (value := getattr(error, key, None)) is not None}
+    more = {key: value for key in ("newest", "shot", "said") if (value := getattr(error, key, None)) is not None}
     return problem(request, status, str(error), error.code, **more)
 
 

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from ninja import Schema
+from ninja import Field, Schema
 
 
 class OptionOut(Schema):
@@ -27,6 +27,7 @@ class ParameterOut(Schema):
     step: float = 0.01
     curve: str = "linear"
     signed: bool = False
+    turned: bool = False
     needs: list[str] = []
     options: list[OptionOut] = []
     usual: list[list[float]] = []
@@ -47,6 +48,8 @@ class AdjustmentOut(Schema):
     switch: Literal["first", "any"]
     control: str
     wide: bool
+    side: Literal["inside", "outside"] = Field(description="where it is most often wanted")
+    conceals: bool
     parameters: list[ParameterOut]
 
 

@@ -1,13 +1,16 @@
 """Exports: ordered, watched, called off, fetched."""
 
+from dataclasses import asdict
+
 from django.http import FileResponse, HttpRequest
 from ninja import Router
 
 from calado.export import fits
+from calado.media.metadata import facts_of
 from calado.media.write import Target
-from server.api.schemas import ExportIn, ExportOut, Problem
+from server.api.schemas import ExportIn, ExportOut, FactOut, Problem
 from server.api.tell import tell_export
-from server.jobs.actions import Wanted, call_off, order_export, remove_export
+from server.jobs.actions import Keeping, Wanted, call_off, order_export, refuse_weak_covers, remove_export
 from server.jobs.models import Export
 from server.projects.access import project_called, shot_called
 from server.projects.errors import Missing
@@ -30,15 +33,24 @@ def list_exports(request: HttpRequest, project: str) -> list[ExportOut]:
     return [tell_export(export) for export in found]
 
 
-@router.post(PROJECT, response={200: list[ExportOut], 404: Problem, 422: Problem})
+@router.post(PROJECT, response={200: list[ExportOut], 404: Problem, 409: Problem, 422: Problem})
 def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> list[ExportOut]:
-    """Put an export of each shot into the queue."""
+    """Put an export of each shot into the queue; refused once where a cover lets something through."""
     target = Target(payload.format, payload.bits, payload.quality)
     wanted = Wanted(payload.what, payload.region)
     fits(wanted.what, target)
     shots = [shot_called(project, shot) for shot in payload.shots]
-    made = [order_export(shot, target, keep_metadata=payload.keep_metadata, wanted=wanted) for shot in shots]
+    if not payload.even_so and wanted.what != "matte":
+        refuse_weak_covers(shots)
+    keeping = Keeping(payload.keep_metadata, payload.keep_private)
+    made = [order_export(shot, target, keeping=keeping, wanted=wanted) for shot in shots]
     return [tell_export(export) for export in made]
+
+
+@router.get("/projects/{project}/shots/{shot}/metadata", response={200: list[FactOut], 404: Problem})
+def metadata(request: HttpRequest, project: str, shot: str) -> list[FactOut]:
+    """Return what a shot's file says of itself and may be copied to an export."""
+    return [FactOut(**asdict(fact)) for fact in facts_of(shot_called(project, shot).path)]
 
 
 @router.post(PROJECT + "/{export}/cancel", response={200: ExportOut, 404: Problem})

@@ -42,7 +42,7 @@ def catalogue(request: HttpRequest) -> CatalogueOut:
 def find(request: HttpRequest, q: str = "") -> FoundOut:
     """Return the starters and adjustments that fit a purpose."""
     found = search(q[:80])
-    return FoundOut(starters=list(found.starters), adjustments=list(found.adjustments), read_as=found.read_as)
+    return FoundOut.model_validate(found, from_attributes=True)
 
 
 @router.get("/projects", response=list[ProjectOut])

@@ -22,6 +22,7 @@ class Problem(Schema):
     code: str
     newest: int | None = None
     shot: str | None = None
+    said: list[str] | None = None
 
 
 class FoundOut(Schema):
@@ -30,6 +31,7 @@ class FoundOut(Schema):
     starters: list[str]
     adjustments: list[str]
     read_as: str
+    first: Literal["starter", "adjustment"] = Field(description="which of the two holds what fits best")
 
 
 class NameIn(Schema):
@@ -160,7 +162,7 @@ class StartIn(Schema):
     points: tuple[Corner, ...] = Field(default_factory=tuple, max_length=MAX_POINTS)
     freehand: bool = False
     strokes: tuple[Stroke, ...] = Field(default_factory=tuple, max_length=MAX_STROKES)
-    side: Side = "inside"
+    side: Side | None = Field(None, description="of a single adjustment; by default the one where it is usual")
     region: str | None = None
     join: Join = "add"
     look: dict[str, Any] | None = None
@@ -230,6 +232,16 @@ class ExportIn(Schema):
     region: str = Field("", max_length=40)
     quality: int = 92
     keep_metadata: bool = False
+    keep_private: bool = False
+    even_so: bool = Field(False, description="although a cover lets something through; that is noted")
+
+
+class FactOut(Schema):
+    """Something that a file says of itself, and that would be copied."""
+
+    name: str
+    value: str
+    private: bool = Field(description="tells where, with which very camera, or by whom")
 
 
 class ExportOut(Schema):
@@ -245,6 +257,7 @@ class ExportOut(Schema):
     progress: float
     seconds_left: float | None
     problem: str
+    accepted: str
     file_name: str
     size_bytes: int
     created: datetime

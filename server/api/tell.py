@@ -43,6 +43,8 @@ def _adjustment(a: AdjustmentDeclaration) -> AdjustmentOut:
         switch=a.switch,
         control=a.control,
         wide=a.wide,
+        side=a.side,
+        conceals=a.holds is not None,
         parameters=_parameters(a),
     )
 
@@ -156,6 +158,7 @@ def tell_export(export: Export) -> ExportOut:
         progress=export.progress,
         seconds_left=_seconds_left(export, timezone.now()),
         problem=export.problem,
+        accepted=export.accepted,
         file_name=export.file_name,
         size_bytes=export.size_bytes,
         created=export.created,

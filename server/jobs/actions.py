@@ -15,14 +15,17 @@ from django_tasks import task
 from calado.catalogue import CATALOGUE
 from calado.errors import CaladoError, RequestError
 from calado.export import Cancelled, export_region, export_still
+from calado.inspect.look.covers import weak_covers
+from calado.inspect.look.finding import Looked
 from calado.media.write import Target
 from calado.region.solve.store import SolvedStore
-from calado.render.where import where_of
 from calado.render.engine import Order
+from calado.render.where import sides_concealed, where_of
 from calado.sheet.check import read_sheet
-from server.bench.sources import colour_table, matte_table, solved_folder, source_for
+from server.bench.sources import ENGINE, colour_table, matte_table, solved_folder, source_for
 from server.jobs.models import Export
 from server.projects.actions.change import head_of
+from server.projects.errors import Showing
 from server.projects.models import Shot
 
 #: how often progress is written down, in seconds
@@ -37,8 +40,37 @@ class Wanted:
     region: str = ""
 
 
-def order_export(shot: Shot, target: Target, *, keep_metadata: bool, wanted: Wanted = Wanted()) -> Export:
-    """Freeze a shot's sheet as it stands and put its export into the queue.
+@dataclass(frozen=True)
+class Keeping:
+    """What is copied of what the source says of itself; ``private``: also where and with which very camera."""
+
+    metadata: bool = False
+    private: bool = False
+
+
+def said_of_covers(shot: Shot) -> list[str]:
+    """Return what there is to say against the covers of a shot as it stands, one sentence each."""
+    sheet, common = (read_sheet(each, CATALOGUE) for each in (head_of(shot).sheet, shot.project.sheet))
+    if not any(sides_concealed(each) for each in (*sheet.passes, *common.passes)):
+        return []
+    return [finding.says for finding in weak_covers(Looked(ENGINE, source_for(shot), sheet, common))]
+
+
+def refuse_weak_covers(shots: list[Shot]) -> None:
+    """Say once, before anything is written, what shows through the covers of some shots.
+
+    Raises
+    ------
+    Showing
+        with all that there is to say.
+    """
+    said = [f"{shot.name}: {each}" for shot in shots for each in said_of_covers(shot)]
+    if said:
+        raise Showing(tuple(said))
+
+
+def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wanted: Wanted = Wanted()) -> Export:
+    """Freeze a shot's sheet as it stands and put its export into the queue; what its covers let through is noted.
 
     Raises
     ------
@@ -46,6 +78,7 @@ def order_export(shot: Shot, target: Target, *, keep_metadata: bool, wanted: Wan
         when the region is not on the shot's shelf.
     """
     head = head_of(shot)
+    accepted = "" if wanted.what == "matte" else "\n".join(said_of_covers(shot))
     name = shot.name
     if wanted.what != "picture":
         region = read_sheet(head.sheet, CATALOGUE).region(wanted.region)
@@ -64,7 +97,9 @@ def order_export(shot: Shot, target: Target, *, keep_metadata: bool, wanted: Wan
             quality=target.quality,
             what=wanted.what,
             region=wanted.region,
-            keep_metadata=keep_metadata,
+            keep_metadata=keeping.metadata,
+            keep_private=keeping.private,
+            accepted=accepted,
             file_name=f"{_safe(name)}.{target.extension}",
         )
         transaction.on_commit(partial(run_export.enqueue, export.id))
@@ -106,12 +141,12 @@ def _write(export: Export) -> None:
     export.path.parent.mkdir(parents=True, exist_ok=True)
     order = Order(read_sheet(export.sheet, CATALOGUE), read_sheet(export.project_sheet, CATALOGUE))
     kept: Path | None = export.shot.path if export.keep_metadata else None
-    target = Target(export.format, export.bits, export.quality, kept)  # type: ignore[arg-type]
+    target = Target(export.format, export.bits, export.quality, kept, export.keep_private)  # type: ignore[arg-type]
     source, report, solved = source_for(export.shot), _reporter(export), SolvedStore(solved_folder)
     if export.what == "picture":
         export_still(source, order, export.path, target, report, matte_table, colour_table, solved)
         return
-    where = where_of(order.sheet, export.region)
+    where = where_of(order.sheet, export.region, above=(order.project,))
     if where is None:  # it was there when the export was ordered, and the sheet is frozen
         raise RequestError("The region is gone.", code="render.region")
     what: Literal["matte", "cutout"] = "matte" if export.what == "matte" else "cutout"

@@ -33,6 +33,9 @@ class Export(models.Model):
     what = models.CharField(max_length=8, default="picture")
     region = models.CharField(max_length=40, blank=True)
     keep_metadata = models.BooleanField(default=False)
+    keep_private = models.BooleanField(default=False)
+    #: what was said against its covers, and accepted
+    accepted = models.TextField(blank=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     cancel_asked = models.BooleanField(default=False)
     progress = models.FloatField(default=0.0)

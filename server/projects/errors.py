@@ -35,3 +35,13 @@ class NothingTo(CaladoError):
 
     def __init__(self, what: str) -> None:
         super().__init__(f"There is nothing to {what}.", code=f"nothing.{what}")
+
+
+class Showing(CaladoError):
+    """A cover lets something through; whoever still wants the file says so."""
+
+    def __init__(self, said: tuple[str, ...]) -> None:
+        super().__init__(
+            f"A cover does not conceal all it should. {said[0]} Mend it, or export it all the same.", code="export.showing"
+        )
+        self.said = list(said)

@@ -35,6 +35,7 @@ BLUR = SpatialAdjustment(
     id="blur",
     name="Blur",
     group="Blur",
+    side="outside",
     space="linear",
     parameters=(
         Number("radius", "Blur", Unit.LENGTH, 0.0, 0.0, 0.05, 0.0, 0.25, 0.001, curve="square"),

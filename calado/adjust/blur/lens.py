@@ -174,6 +174,7 @@ LENS = SpatialAdjustment(
     id="lens",
     name="Lens blur",
     group="Blur",
+    side="outside",
     space="linear",
     parameters=(
         Number("radius", "Lens blur", Unit.LENGTH, 0.0, 0.0, 0.04, 0.0, 0.2, 0.001, curve="square"),

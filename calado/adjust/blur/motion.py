@@ -178,6 +178,7 @@ MOTION = SpatialAdjustment(
     id="motion",
     name="Motion blur",
     group="Blur",
+    side="outside",
     space="linear",
     parameters=(
         Number("length", "Motion", Unit.LENGTH, 0.0, 0.0, 0.3, 0.0, 1.0, 0.002, curve="square", word="motion blur"),

@@ -94,6 +94,7 @@ ZOOM = SpatialAdjustment(
     id="zoom",
     name="Zoom blur",
     group="Blur",
+    side="outside",
     space="linear",
     parameters=(
         Number("amount", "Zoom", Unit.SHARE, 0.0, 0.0, 0.4, 0.0, 1.0, 0.005, word="zoom blur"),

@@ -99,6 +99,7 @@ MONO = PointAdjustment(
     id="mono",
     name="Monochrome",
     group="Colour",
+    side="outside",
     space="oklch",
     parameters=(
         Number("amount", "Grey", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="monochrome"),

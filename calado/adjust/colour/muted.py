@@ -56,6 +56,7 @@ MUTED = PointAdjustment(
     id="muted",
     name="Muted colours",
     group="Colour",
+    side="outside",
     space="oklch",
     parameters=(Number("amount", "Muted first", Unit.SHARE, 0.0, -1.0, 1.0, -1.0, 3.0, 0.01, word="muted colours"),),
     synonyms=("pale colours", "gentle saturation", "skin safe", "liven", "subtle colour"),

@@ -183,7 +183,7 @@ WASH = PointAdjustment(
         Choice("mode", "Laid", tuple(Option(id, name, name) for id, name in MODES)),
         *paint(0.7, 0.3, 60.0),
     ),
-    synonyms=("tint", "colour overlay", "photo filter", "blend", "colorize", "gel", "duotone", "warm"),
+    synonyms=("tint blue", "coloured", "tint", "colour overlay", "photo filter", "blend", "colorize", "gel", "duotone", "warm"),
     says="One colour laid over by a blend mode.",
     begins={"amount": 0.4},
     wide=True,

@@ -87,7 +87,7 @@ TEMPERATURE = PointAdjustment(
     group="Colour",
     space="linear",
     parameters=(Number("shift", "Temperature", Unit.MIRED, 0.0, -96.0, 96.0, -113.0, 96.0, 2.0, word="as lit by"),),
-    synonyms=("warm", "warmer", "cold", "cooler", "white balance", "kelvin", "candle", "daylight", "yellow", "blue"),
+    synonyms=("warm up", "too yellow", "too blue", "warm", "warmer", "cold", "cooler", "white balance", "kelvin", "candle", "daylight", "yellow", "blue"),
     says="As if lit by warmer or colder daylight.",
     settings=_temperature,
     into=_into,

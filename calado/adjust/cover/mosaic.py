@@ -124,7 +124,7 @@ MOSAIC = SpatialAdjustment(
         Number("tall", "Height", Unit.SHARE, 1.0, 0.25, 2.0, 0.1, 10.0, 0.05, word="tall", scales=False),
         Choice("shape", "Cells", tuple(Option(id, id, "" if id == "square" else f"of {id}s") for id in SHAPES)),
     ),
-    synonyms=("pixelate", "censor", "hide", "conceal", "anonymise", "blocks", "face", "plate"),
+    synonyms=("pixels", "pixelate", "censor", "hide", "conceal", "anonymise", "blocks", "face", "plate"),
     says="Cells of one value each, on a grid fixed to the picture.",
     begins={"size": 0.03},
     holds={},

@@ -22,7 +22,7 @@ RING = RingAdjustment(
         Number("dash", "Dashes", Unit.LENGTH, 0.0, 0.0, 0.1, 0.0, 1.0, 0.002, scales=False),
         *paint(),
     ),
-    synonyms=("outline", "circle", "border", "mark", "point out", "callout", "frame", "stroke"),
+    synonyms=("red outline", "outline", "circle", "border", "mark", "point out", "callout", "frame", "stroke"),
     says="The region's outline as a line at a distance, whole or dashed.",
     of_a_region=True,
     plan=_plan,

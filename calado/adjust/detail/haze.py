@@ -53,6 +53,7 @@ HAZE = SpatialAdjustment(
     id="haze",
     name="Haze",
     group="Detail",
+    side="outside",
     parameters=(
         Number("amount", "Haze", Unit.SHARE, 0.0, -1.0, 1.0, -1.0, 1.0, 0.01),
         Number("grey", "Grey", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="grey", scales=False),

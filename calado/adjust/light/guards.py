@@ -45,6 +45,7 @@ PROTECT = GuardAdjustment(
     id="protect",
     name="Protect highlights",
     group="Light",
+    side="outside",
     parameters=(
         Number("amount", "Protect", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="highlights protected"),
         Number("threshold", "From", Unit.SHARE, 0.5, 0.1, 0.9, 0.01, 1.5, 0.01, scales=False),
@@ -89,6 +90,7 @@ LEGIBLE = GuardAdjustment(
     id="legible",
     name="Keep legible",
     group="Light",
+    side="outside",
     parameters=(Number("floor", "Legible", Unit.SHARE, 0.0, 0.0, 0.4, 0.0, 0.8, 0.01, word="legible down to"),),
     synonyms=("floor", "no crushed blacks", "keep shadows", "readable", "not black"),
     says="A floor: what is darkened stays legible, with its order of tones.",
@@ -120,6 +122,7 @@ KEEP_HUE = GuardAdjustment(
     id="keep-hue",
     name="Keep hue",
     group="Light",
+    side="outside",
     parameters=(Number("amount", "Keep hue", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="hue kept"),),
     synonyms=("hue preserving", "channel ratios", "no colour shift", "luminance only"),
     says="Only the luminance changes; the channels keep their ratios.",

@@ -35,6 +35,7 @@ def _level(
     says: str,
     synonyms: tuple[str, ...],
     of: Callable[[float], tuple[float, float, float]],
+    begins: float | None = None,
 ) -> PointAdjustment:
     return PointAdjustment(
         id=id,
@@ -46,16 +47,20 @@ def _level(
         says=says,
         settings=_levels(of, id),
         into=channels_into,
+        begins={} if begins is None else {"amount": begins},
+        side="outside" if id == "black" else "inside",
     )
 
 
 BLACK = _level(
     "black",
     "Black point",
-    Number("amount", "Black point", Unit.SHARE, 0.0, -0.2, 0.2, -0.9, 0.9, 0.005),
-    "Where the signal becomes black; below 0 it lifts the blacks.",
+    # kept as the signal that becomes black; said as exposure is, where less is darker
+    Number("amount", "Black point", Unit.SHARE, 0.0, -0.2, 0.2, -0.9, 0.9, 0.005, turned=True),
+    "Down, more of the shadows becomes black; up, blacks are lifted to a veil.",
     ("deeper blacks", "lift shadows", "fade", "matte look", "crush"),
     lambda amount: (-amount, 1 / (1 - amount), 1.0),
+    begins=0.05,
 )
 WHITE = _level(
     "white",

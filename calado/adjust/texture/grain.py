@@ -63,7 +63,7 @@ GRAIN = SpatialAdjustment(
         Number("seed", "Seed", Unit.COUNT, 1.0, 1.0, 99.0, 0.0, 9999.0, 1.0, scales=False),
         Curve("response", "Strength by light", ((0.0, 0.0), (0.25, 0.0), (0.8, 1.0), (1.0, 1.0))),
     ),
-    synonyms=("film grain", "noise", "texture", "analogue", "rough", "grain in light"),
+    synonyms=("add noise", "film grain", "noise", "texture", "analogue", "rough", "grain in light"),
     says="Seeded grain; how strong it is follows a curve of the light.",
     control="response",
     wide=True,

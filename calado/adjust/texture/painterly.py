@@ -77,7 +77,7 @@ PAINTERLY = SpatialAdjustment(
         Number("amount", "Painterly", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01),
         Number("size", "Brush", Unit.LENGTH, 0.012, 0.004, 0.05, 0.002, 0.2, 0.001, word="brush", scales=False),
     ),
-    synonyms=("painting", "oil", "stylise", "stylize", "brush strokes", "illustration"),
+    synonyms=("cartoon", "comic", "painting", "oil", "stylise", "stylize", "brush strokes", "illustration"),
     says="Areas flow together as if painted; edges stay.",
     plan=_plan,
 )

@@ -167,5 +167,5 @@ class Covers(TestCase):
         self.assertAlmostEqual(fine.cells_across or 0, 34, delta=0.2)
         self.assertAlmostEqual(fine.letter_cells or 0, 14 / 5, delta=0.5)
         self.assertTrue(fine.weak)
-        self.assertFalse(coarse.weak)
+        self.assertTrue(coarse.weak and coarse.lettering)
         self.assertLess(coarse.detail_left, 0.01)

@@ -1,6 +1,7 @@
 """Looks: taken and laid again; starters that read the picture."""
 
 import json
+from pathlib import Path
 from unittest import TestCase
 
 import cv2
@@ -101,7 +102,23 @@ class Reading(TestCase):
         self.assertIsNone(plain(1.5).skin)
 
 
+PHRASES = Path(__file__).parents[3] / "e2e" / "phrases.txt"
+
+
 class Searching(TestCase):
+    def test_every_phrase_of_the_trade_finds_what_it_means_first(self) -> None:
+        lines = [line.split(" = ") for line in PHRASES.read_text().splitlines() if line and not line.startswith("#")]
+        self.assertGreaterEqual(len(lines), 60)
+        for phrase, wanted in lines:
+            found = search(phrase)
+            first = (found.starters if found.first == "starter" else found.adjustments)[:1]
+            self.assertEqual(first, (wanted,), phrase)
+
+    def test_words_that_say_nothing_leave_all_in_place(self) -> None:
+        everything = search("")
+        self.assertGreater(len(everything.starters) + len(everything.adjustments), 50)
+        self.assertEqual(search("make it").starters[:0], ())
+
     def test_purposes_synonyms_and_slips(self) -> None:
         for query, starter in (
             ("darken corners", "vignette"),

@@ -20,6 +20,7 @@ from calado.sheet.models import Sheet
 from calado.start.about import About, about_source
 from calado.start.begin import Drawn, start_pass, start_region
 from calado.start.taking import take_sample
+from demo.truths import truth as truths
 
 DEMO = Path(__file__).parents[3] / "demo"
 
@@ -36,11 +37,11 @@ def patches() -> Source:
     return source_of(planes, SRGB, "patches")
 
 
-def truth(name: str) -> np.ndarray:
+def truth(name: str, size: tuple[int, int] = (800, 534)) -> np.ndarray:
     grey = cv2.imread(str(DEMO / "truth" / f"{name}.png"), cv2.IMREAD_UNCHANGED)
     assert grey is not None
     plane = (grey if grey.ndim == 2 else grey[..., 0]) / np.iinfo(grey.dtype).max
-    return cv2.resize(plane, (800, 534), interpolation=cv2.INTER_AREA)
+    return cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
 
 
 def still(name: str) -> Source:
@@ -140,11 +141,25 @@ class Starters(TestCase):
         sheet, _ = self.started("selective-focus", "a_bench")
         self.assertEqual(sheet.regions[0].parts[0].kind, "rough")
         sheet, _ = self.started("conceal", "e_booth")
-        self.assertEqual([part.kind for part in sheet.regions[0].parts], ["ellipse"])
+        kinds = [part.kind for part in sheet.regions[0].parts]
+        self.assertEqual((kinds[0], set(kinds[1:]), len(kinds)), ("ellipse", {"rectangle"}, 8))
         # a cover must not show through at its rim
         self.assertEqual(sheet.regions[0].parts[0].values["feather_in"], 0)
         sheet, _ = self.started("conceal", "d_shelf")
         self.assertEqual([part.kind for part in sheet.regions[0].parts], ["rectangle"])
+
+    def test_a_cover_holds_all_of_every_face_and_private_line(self) -> None:
+        for name, facts in truths().stills.items():
+            if not facts.regions and "face" not in facts.mattes:
+                continue
+            matte = self.matte(*self.started("conceal", name), 1.0)
+            for line in facts.regions:
+                exact = np.zeros(matte.shape, np.uint8)
+                cv2.fillPoly(exact, [np.rint(np.array(line.polygon)).astype(np.int32)], 1)
+                self.assertGreater(float((matte[exact > 0] == 1).mean()), 0.998, line.text)
+            if "face" in facts.mattes:
+                face = truth(facts.mattes["face"].removesuffix(".png"), matte.shape[::-1]) > 0.5
+                self.assertEqual(float(matte[face].min()), 1, name)
 
     def test_where_there_is_no_face_a_cover_begins_on_the_lettering(self) -> None:
         drawn = np.full((800, 1200, 3), 220, np.uint8)

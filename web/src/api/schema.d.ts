@@ -1066,9 +1066,29 @@ export interface paths {
         put?: never;
         /**
          * Create Exports
-         * @description Put an export of each shot into the queue.
+         * @description Put an export of each shot into the queue; refused once where a cover lets something through.
          */
         post: operations["server_api_exports_create_exports"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/metadata": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Metadata
+         * @description Return what a shot's file says of itself and may be copied to an export.
+         */
+        get: operations["server_api_exports_metadata"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1166,6 +1186,14 @@ export interface components {
             control: string;
             /** Wide */
             wide: boolean;
+            /**
+             * Side
+             * @description where it is most often wanted
+             * @enum {string}
+             */
+            side: "inside" | "outside";
+            /** Conceals */
+            conceals: boolean;
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
         };
@@ -1254,6 +1282,11 @@ export interface components {
              * @default false
              */
             signed: boolean;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
             /**
              * Needs
              * @default []
@@ -1345,6 +1378,12 @@ export interface components {
             adjustments: string[];
             /** Read As */
             read_as: string;
+            /**
+             * First
+             * @description which of the two holds what fits best
+             * @enum {string}
+             */
+            first: "starter" | "adjustment";
         };
         /**
          * ProjectOut
@@ -1423,6 +1462,8 @@ export interface components {
             newest?: number | null;
             /** Shot */
             shot?: string | null;
+            /** Said */
+            said?: string[] | null;
         };
         /**
          * NameIn
@@ -1522,7 +1563,8 @@ export interface components {
          * Pass
          * @description A region, a treatment inside it, a treatment outside it, and how much.
          *
-         *     ``region`` None is the whole picture.
+         *     ``region`` None is the whole picture. What conceals in a pass that ``must_cover`` does so at full strength over the
+         *     whole of its side, whatever softness, strength or mix say.
          */
         Pass: {
             /** Id */
@@ -1558,6 +1600,11 @@ export interface components {
                     [key: string]: number | string | number[][];
                 };
             };
+            /**
+             * Must Cover
+             * @default true
+             */
+            must_cover: boolean;
         };
         /**
          * Piece
@@ -1846,10 +1893,9 @@ export interface components {
             strokes?: components["schemas"]["Stroke"][];
             /**
              * Side
-             * @default inside
-             * @enum {string}
+             * @description of a single adjustment; by default the one where it is usual
              */
-            side: "inside" | "outside";
+            side?: ("inside" | "outside") | null;
             /** Region */
             region?: string | null;
             /**
@@ -2645,6 +2691,8 @@ export interface components {
             seconds_left: number | null;
             /** Problem */
             problem: string;
+            /** Accepted */
+            accepted: string;
             /** File Name */
             file_name: string;
             /** Size Bytes */
@@ -2693,6 +2741,32 @@ export interface components {
              * @default false
              */
             keep_metadata: boolean;
+            /**
+             * Keep Private
+             * @default false
+             */
+            keep_private: boolean;
+            /**
+             * Even So
+             * @description although a cover lets something through; that is noted
+             * @default false
+             */
+            even_so: boolean;
+        };
+        /**
+         * FactOut
+         * @description Something that a file says of itself, and that would be copied.
+         */
+        FactOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+            /**
+             * Private
+             * @description tells where, with which very camera, or by whom
+             */
+            private: boolean;
         };
     };
     responses: never;
@@ -5121,8 +5195,49 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_exports_metadata: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
