@@ -59,6 +59,11 @@ def find(engine: Engine, source: Source) -> Finds:
         return _kept[source.key]
 
 
+def known_finds(source: Source) -> Finds | None:
+    """Return what was found in a source already, or None while nobody has looked."""
+    return _kept.get(source.key)
+
+
 def _looked(engine: Engine, source: Source) -> Finds:
     window = source.full(min(1.0, SIDE / max(source.width, source.height)))
     codes = screen_codes(engine.source(source, window), source.space)

@@ -30,6 +30,7 @@ class Cover:
 
     side: Side
     plan: PassPlan
+    pass_id: str
 
     @property
     def where(self) -> Where | None:
@@ -45,12 +46,12 @@ class Cover:
 
 def covers_of(sheets: tuple[Sheet, ...], space: ColourSpace, files: Files) -> tuple[Cover, ...]:
     """Return the covers of a shot's sheets in the order in which they are laid."""
-    covers = [
-        Cover(side, plan_cover(each, side, where_of(sheet, each.region, each.id, sheets[:k], sheets[k + 1 :]), space, files))
-        for k, sheet in enumerate(sheets)
-        for each in sheet.passes
-        for side in sides_covered(each)
-    ]
+    covers = []
+    for number, sheet in enumerate(sheets):
+        for each in sheet.passes:
+            for side in sides_covered(each):
+                where = where_of(sheet, each.region, each.id, sheets[:number], sheets[number + 1 :])
+                covers.append(Cover(side, plan_cover(each, side, where, space, files), each.id))
     return tuple(sorted(covers, key=lambda cover: not cover.blind))
 
 

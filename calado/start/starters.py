@@ -222,7 +222,7 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "graduated",
         "Graduated sky",
-        "Inside a gradient from the upper edge to below the middle: exposure down, hues kept, colours a little fuller.",
+        "Inside a gradient down from the upper edge: exposure down, hues kept.",
         ("darken sky", "gradient", "graduated filter", "horizon", "heavier sky", "too bright sky"),
         "sky",
         _graduated,

@@ -5,6 +5,7 @@ from ninja import Router
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
+from calado.inspect.lying import lying_at
 from calado.render.where import where_of
 from calado.render.engine import Order
 from calado.render.preview import View, render_preview
@@ -18,6 +19,8 @@ from calado.window import window_of_rectangle
 from server.api.schemas import (
     BenchOut,
     DescribeOut,
+    LyingIn,
+    LyingOut,
     MatteValueIn,
     MatteValueOut,
     NameIn,
@@ -154,6 +157,14 @@ def preview(request: HttpRequest, project: str, shot: str, payload: PreviewIn) -
     if ENGINE.solved.handed_coarse > coarse:
         headers["X-Refining"] = "stopped" if ENGINE.solved.handed_stopped > stopped else "yes"
     return HttpResponse(made.data, content_type=f"image/{made.format}", headers=headers)
+
+
+@router.post(SHOT + "/lying", response={200: LyingOut, 404: Problem, 422: Problem})
+def lying(request: HttpRequest, project: str, shot: str, payload: LyingIn) -> LyingOut:
+    """Return which pass and side, or which region, lies at a place of the full-size picture."""
+    found = shot_called(project, shot)
+    sheet = read_sheet(payload.sheet, CATALOGUE)
+    return LyingOut.model_validate(lying_at(ENGINE, source_for(found), sheet, payload.x, payload.y), from_attributes=True)
 
 
 @router.post(SHOT + "/matte-value", response={200: MatteValueOut, 404: Problem, 422: Problem})

@@ -17,6 +17,7 @@ from calado.inspect.surround import surround_of
 from calado.render.engine import Order
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Pass, Sheet
+from calado.start.proof import found_under
 from server.api.schemas import Problem, Side
 from server.bench.sources import ENGINE, source_for
 from server.projects.access import shot_called
@@ -122,9 +123,11 @@ def meter(request: HttpRequest, project: str, shot: str, payload: MeterIn) -> Me
     of_it = adjustment is None or adjustment.holds is not None
     concealed = read_pass(looked, each) if of_it else None
     about = surround_of(looked, each)
+    gone = concealed is not None and not concealed.weak and concealed.detail_left == 0
+    under = found_under(ENGINE, source, Order(sheet, common), each.id) if gone else ""
     return MeterOut(
         **asdict(read),
-        concealed=concealed.says if concealed else "",
+        concealed=f"{concealed.says} {under}".strip() if concealed else "",
         weak=bool(concealed and concealed.weak),
         **asdict(about),
     )

@@ -207,6 +207,23 @@ class ShotAddress(Schema):
     shot: str
 
 
+class LyingIn(Schema):
+    """A place on a draft, in full-size pixels."""
+
+    sheet: dict[str, Any]
+    x: float = Field(ge=0, allow_inf_nan=False)
+    y: float = Field(ge=0, allow_inf_nan=False)
+
+
+class LyingOut(Schema):
+    """What lies there: a pass with its side and first adjustment, or a region on which no pass works."""
+
+    pass_id: str | None
+    side: Side | None
+    adjustment: str | None
+    region: str | None
+
+
 class MatteValueIn(Schema):
     """A place, in full-size pixels."""
 

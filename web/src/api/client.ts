@@ -43,12 +43,15 @@ export class Refusal extends Error {
   readonly status: number;
   readonly code: string;
   readonly shot: string | null;
+  /** what there is to say in full, one sentence each */
+  readonly said: readonly string[];
 
   constructor(problem: Partial<Problem>) {
     super(problem.title ?? "The server does not answer. What was saved is kept; Calado tries again.");
     this.status = problem.status ?? 0;
     this.code = problem.code ?? "offline";
     this.shot = problem.shot ?? null;
+    this.said = problem.said ?? [];
   }
 }
 

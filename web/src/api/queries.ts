@@ -40,6 +40,15 @@ export function useExports(project: string) {
   });
 }
 
+/** What a shot's file says of itself and would be copied. */
+export function useMetadata(project: string, shot: string | null) {
+  return useQuery({
+    queryKey: ["metadata", project, shot],
+    queryFn: () => asked(api.GET("/api/projects/{project}/shots/{shot}/metadata", { params: { path: { project, shot: shot ?? "" } } })),
+    enabled: shot !== null,
+  });
+}
+
 export function useOrderExport(project: string) {
   const client = useQueryClient();
   return useMutation({

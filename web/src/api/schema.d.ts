@@ -347,6 +347,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/lying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lying
+         * @description Return which pass and side, or which region, lies at a place of the full-size picture.
+         */
+        post: operations["server_api_bench_lying"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/shots/{shot}/matte-value": {
         parameters: {
             query?: never;
@@ -1979,6 +1999,34 @@ export interface components {
             format: "jpeg" | "png";
         };
         /**
+         * LyingOut
+         * @description What lies there: a pass with its side and first adjustment, or a region on which no pass works.
+         */
+        LyingOut: {
+            /** Pass Id */
+            pass_id: string | null;
+            /** Side */
+            side: ("inside" | "outside") | null;
+            /** Adjustment */
+            adjustment: string | null;
+            /** Region */
+            region: string | null;
+        };
+        /**
+         * LyingIn
+         * @description A place on a draft, in full-size pixels.
+         */
+        LyingIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * MatteValueOut
          * @description The matte there.
          */
@@ -3533,6 +3581,51 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_bench_lying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LyingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LyingOut"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

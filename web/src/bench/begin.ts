@@ -1,6 +1,6 @@
 /** Beginning something on the draft: the server chooses ids, names and values that fit the picture. */
 
-import { api, asked, Refusal, type Stroke } from "../api/client";
+import { type Adjustment, api, asked, Refusal, type Sheet, type Stroke } from "../api/client";
 import type { Corners } from "../document/corners";
 import { pointsOf, type Side, type Value } from "../document/edit";
 import type { Copied } from "./looks";
@@ -54,6 +54,15 @@ function label(what: What): string {
   }
 }
 
+/** The sheet as a starter would leave it; nothing is begun. */
+export async function withStarter(id: string, region: string | null): Promise<Sheet | null> {
+  const { at, sheet } = useBench.getState();
+  if (!at) return null;
+  const neutral = { side: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false };
+  const body = { ...neutral, what: "starter" as const, id, region, sheet: sheet as never };
+  return (await asked(api.POST("/api/projects/{project}/shots/{shot}/start", { params: { path: { ...at } }, body }))).sheet;
+}
+
 export async function beginStarter(id: string, region: string | null): Promise<void> {
   const pass = await begun({ what: "starter", id, region });
   if (pass) showWhere(pass);
@@ -70,9 +79,11 @@ export async function beginCopied({ name, look }: Copied): Promise<void> {
   if (pass) showWhere(pass);
 }
 
-export async function beginAdjustment(id: string, side: Side, region: string | null, group: string): Promise<void> {
-  const pass = await begun({ what: "adjustment", id, side: region ? side : "inside", region });
-  if (pass) choose({ kind: "what", pass, side: region ? side : "inside", group, adjustment: id });
+/** Begins one adjustment; without a side on the one where it is usual. */
+export async function beginAdjustment({ id, group, side: usual }: Adjustment, region: string | null, side: Side = usual): Promise<void> {
+  const on = region ? side : "inside";
+  const pass = await begun({ what: "adjustment", id, side: on, region });
+  if (pass) choose({ kind: "what", pass, side: on, group, adjustment: id });
 }
 
 const PAINTED = new Set(["brush", "rough"]);

@@ -36,11 +36,31 @@ export async function open(at: Address): Promise<void> {
   }
 }
 
+/** After so long a value that is held still shows exactly. */
+const STILL_MS = 250;
+let standing: ReturnType<typeof setTimeout> | undefined;
+
+/** Notes that a value has moved; if it is still held after a while, it stands still. */
+function stand(held: boolean): void {
+  clearTimeout(standing);
+  if (useBench.getState().still) useBench.setState({ still: false });
+  if (held) standing = setTimeout(() => useBench.getState().moving && useBench.setState({ still: true }), STILL_MS);
+}
+
 /** Changes the draft; `end` makes the change a step of its own. */
 export function change(sheet: Sheet, label: string, end = true): void {
+  stand(!end);
   useBench.setState({ sheet, moving: !end });
   describeSoon();
   if (end) enqueue({ sheet, label });
+}
+
+/** Ends a gesture with the draft as it was before. */
+export function takeBack(sheet: Sheet): void {
+  if (!useBench.getState().moving) return;
+  stand(false);
+  useBench.setState({ sheet, moving: false });
+  describeSoon();
 }
 
 /** Ends a gesture with the draft as it stands. */

@@ -49,6 +49,10 @@ export type BenchState = {
   readonly parts: readonly PartTold[];
   readonly choice: Choice;
   readonly moving: boolean;
+  /** a value is held, and has not moved for a while */
+  readonly still: boolean;
+  /** what a starter would make of the sheet, while one rests on it */
+  readonly peek: Sheet | null;
   readonly saving: Saving;
   readonly problem: string;
   readonly view: ViewName;
@@ -88,6 +92,8 @@ export const FRESH: BenchState = {
   parts: [],
   choice: NOTHING,
   moving: false,
+  still: false,
+  peek: null,
   saving: "saved",
   problem: "",
   view: "picture",

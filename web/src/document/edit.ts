@@ -48,6 +48,11 @@ export function dropAdjustment(sheet: Sheet, id: string, side: Side, adjustment:
   return { ...sheet, passes: changed(sheet.passes, id, to) };
 }
 
+/** Does inside what was done outside, and the other way round. */
+export function swapSides(sheet: Sheet, id: string): Sheet {
+  return { ...sheet, passes: changed(sheet.passes, id, (pass) => ({ ...pass, inside: pass.outside, outside: pass.inside })) };
+}
+
 export function movePass(sheet: Sheet, from: number, to: number): Sheet {
   const passes = [...sheet.passes];
   const [moved] = passes.splice(from, 1);
@@ -163,10 +168,10 @@ export function passesUsing(sheet: Sheet, region: string): readonly Pass[] {
   return sheet.passes.filter((pass) => pass.region === region);
 }
 
-/** "pass 1", "passes 1, 3", "in a region", or "spare". */
+/** "pass 1", "passes 1, 3", "in a region", or "no pass". */
 export function usedBy(sheet: Sheet, region: string): string {
   const numbers = sheet.passes.flatMap((pass, index) => (pass.region === region ? [index + 1] : []));
-  if (numbers.length === 0) return regionsUsing(sheet, region).length > 0 ? "in a region" : "spare";
+  if (numbers.length === 0) return regionsUsing(sheet, region).length > 0 ? "in a region" : "no pass";
   return numbers.length === 1 ? `pass ${numbers[0]}` : `passes ${numbers.join(", ")}`;
 }
 

@@ -45,7 +45,7 @@ function trimmed(size: number, least: number, most: number): string {
 }
 
 export function show(value: number, parameter: Parameter, frame: Frame): Shown {
-  const number = spoken(value, parameter.unit, frame);
+  const number = spoken(parameter.turned ? -value : value, parameter.unit, frame);
   const digits = digitsOf(number, parameter.unit);
   const zero = Number(digits) === 0;
   const signed = parameter.signed && parameter.unit !== "mired";
@@ -53,11 +53,38 @@ export function show(value: number, parameter: Parameter, frame: Frame): Shown {
   return { digits: sign + digits, unit: UNITS[parameter.unit] ?? "%" };
 }
 
-/** What was typed, as a stored value within what may be typed; null when it is no number. */
-export function parse(text: string, parameter: Parameter, frame: Frame): number | null {
-  const number = Number(text.replace(MINUS, "-").replace(",", ".").replace(/[%°\sK]|EV|px|Duv/gi, ""));
-  if (text.trim() === "" || !Number.isFinite(number)) return null;
-  return clamp(stored(number, parameter.unit, frame), parameter.floor, parameter.ceiling);
+/** The unit that a number is typed in, besides pixels for lengths and places; what else may stand for it. */
+const TYPED: Readonly<Record<string, readonly string[]>> = {
+  EV: ["ev", "stop", "stops"],
+  share: ["%"],
+  length: ["%", "px"],
+  across: ["%", "px"],
+  angle: ["°", "deg"],
+  mired: ["k"],
+  duv: ["duv"],
+};
+const NAMES: Readonly<Record<string, string>> = {
+  EV: "EV",
+  share: "%",
+  length: "% of the height, or px",
+  across: "% of the width, or px",
+  angle: "°",
+  mired: "K",
+  duv: "Duv",
+};
+
+/** What was typed, as a stored value within what may be typed; a sentence when it is no number, or in another unit. */
+export function parse(text: string, parameter: Parameter, frame: Frame): number | string {
+  const [, digits = "", unit = ""] = /^\s*([+-]?[\d.,]+)\s*(\D*?)\s*$/.exec(text.replace(MINUS, "-")) ?? [];
+  const number = Number(digits.replace(",", "."));
+  if (digits === "" || !Number.isFinite(number)) return `“${text.trim()}” is no number.`;
+  const units = TYPED[parameter.unit] ?? [];
+  if (unit !== "" && !units.includes(unit.toLowerCase())) {
+    const wanted = NAMES[parameter.unit];
+    return wanted ? `${parameter.name} is in ${wanted}, not in “${unit}”.` : `${parameter.name} has no unit.`;
+  }
+  const value = unit.toLowerCase() === "px" ? number / frame.height : stored(number, parameter.unit, frame);
+  return clamp(parameter.turned ? -value : value, parameter.floor, parameter.ceiling);
 }
 
 export function clamp(value: number, low: number, high: number): number {
@@ -78,14 +105,16 @@ function ends(parameter: Parameter, frame: Frame): readonly [number, number] {
 /** Value → place on the fader, 0 at the bottom, 1 at the top. */
 export function placeOf(value: number, parameter: Parameter, frame: Frame): number {
   const [low, high] = ends(parameter, frame);
-  const share = clamp((value - low) / (high - low), 0, 1);
+  const along = clamp((value - low) / (high - low), 0, 1);
+  const share = parameter.turned ? 1 - along : along;
   return parameter.curve === "square" ? Math.sqrt(share) : share;
 }
 
 /** Place on the fader → value, in whole steps. */
 export function valueAt(place: number, parameter: Parameter, frame: Frame, fine = false): number {
   const [low, high] = ends(parameter, frame);
-  const share = clamp(place, 0, 1) ** (parameter.curve === "square" ? 2 : 1);
+  const along = clamp(parameter.turned ? 1 - place : place, 0, 1);
+  const share = along ** (parameter.curve === "square" ? 2 : 1);
   return stepped(low + share * (high - low), fine ? parameter.step / 10 : parameter.step);
 }
 

@@ -1,14 +1,16 @@
 /** Export: what to write, and the queue with progress. */
 
-import { useState } from "react";
-import type { ExportOrder, ProjectDetail, Region, Shot } from "../api/client";
+import { Fragment, useState } from "react";
+import { type ExportOrder, type ProjectDetail, Refusal, type Region, type Shot } from "../api/client";
 import { regionInView, useBench } from "../bench/store";
+import { Button } from "../marks/Button";
 import { Dialog } from "../marks/Dialog";
 import { ExportList } from "./ExportList";
-import { useOrderExport } from "../api/queries";
+import { useMetadata, useOrderExport } from "../api/queries";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
 type What = ExportOrder["what"];
+type Keeps = "nothing" | "plain" | "all";
 type Kind = { readonly name: string; readonly format: ExportOrder["format"]; readonly bits: number; readonly holds: readonly What[] };
 
 const KINDS: readonly Kind[] = [
@@ -38,7 +40,7 @@ export function ExportDialog({ project, shots, onClose }: Props) {
     if (!kind.holds.includes(next)) setKind(KINDS[0] as Kind);
   };
   const [quality, setQuality] = useState(92);
-  const [metadata, setMetadata] = useState(false);
+  const [keeps, setKeeps] = useState<Keeps>("nothing");
   const order = useOrderExport(project.id);
   const unsaved = useBench((state) => state.saving !== "saved");
   const body: ExportOrder = {
@@ -46,10 +48,13 @@ export function ExportDialog({ project, shots, onClose }: Props) {
     format: kind.format,
     bits: kind.bits,
     quality,
-    keep_metadata: metadata,
+    keep_metadata: keeps !== "nothing",
+    keep_private: keeps === "all",
+    even_so: false,
     what,
     region: what === "picture" ? "" : chosen,
   };
+  const showing = order.error instanceof Refusal && order.error.code === "export.showing" ? order.error : null;
   const title = shots.length === 1 ? (shots[0]?.name ?? "") : `${shots.length} shots`;
   return (
     <Dialog title={`Export ${title}`} onClose={onClose}>
@@ -108,9 +113,11 @@ export function ExportDialog({ project, shots, onClose }: Props) {
         )}
         <span className="label">Metadata</span>
         <div className="row" role="radiogroup" aria-label="Metadata">
-          <Pick name="leave out" on={!metadata} onPick={() => setMetadata(false)} />
-          <Pick name="keep, without the embedded picture" on={metadata} onPick={() => setMetadata(true)} />
+          <Pick name="leave out" on={keeps === "nothing"} onPick={() => setKeeps("nothing")} />
+          <Pick name="keep, without place and serial numbers" on={keeps === "plain"} onPick={() => setKeeps("plain")} />
+          <Pick name="keep with them" on={keeps === "all"} onPick={() => setKeeps("all")} />
         </div>
+        {keeps !== "nothing" && <Facts project={project.id} shots={shots} all={keeps === "all"} />}
         <span className="label">Size</span>
         <span className="say">{sizeOf(shots)}, in the colours of the source, with its profile</span>
       </div>
@@ -123,14 +130,68 @@ export function ExportDialog({ project, shots, onClose }: Props) {
         >
           Export
         </button>
-        {order.error && (
+        {order.error && !showing && (
           <span className="say" role="alert">
             {order.error.message}
           </span>
         )}
       </div>
+      {showing && <Showing said={showing.said} onEvenSo={() => order.mutate({ ...body, even_so: true })} />}
       <ExportList project={project.id} />
     </Dialog>
+  );
+}
+
+/** What a cover lets through, said once before anything is written. */
+function Showing({ said, onEvenSo }: { readonly said: readonly string[]; readonly onEvenSo: () => void }) {
+  return (
+    <div role="alert" className="mt-4 flex flex-col gap-2 border-l-2 border-(--line-strong) pl-3">
+      <p className="text-[13px] leading-5 font-semibold">Nothing is written yet: a cover does not conceal all it should.</p>
+      <ul className="flex flex-col gap-1 font-(family-name:--book) text-[14px] leading-[22px]">
+        {said.map((each) => (
+          <li key={each}>{each}</li>
+        ))}
+      </ul>
+      <p className="text-[12px] leading-4 text-(--ink-2)">
+        Second look mends it. Exported all the same, these sentences stay with the file in the list below.
+      </p>
+      <span>
+        <Button kind="line" onPress={onEvenSo}>
+          Export all the same
+        </Button>
+      </span>
+    </div>
+  );
+}
+
+type FactsProps = { readonly project: string; readonly shots: readonly Shot[]; readonly all: boolean };
+
+/** What would be copied, before it is. */
+function Facts({ project, shots, all }: FactsProps) {
+  const only = shots.length === 1 ? (shots[0]?.id ?? null) : null;
+  const { data } = useMetadata(project, only);
+  const kept = data?.filter((fact) => all || !fact.private) ?? [];
+  return (
+    <>
+      <span className="label">Copied</span>
+      {only === null || kept.length === 0 ? (
+        <span className="say">
+          {only === null ? "Of each shot what its own file says: date, camera, exposure, author." : data ? "Nothing: the file says nothing of itself." : "Reading…"}
+        </span>
+      ) : (
+        <dl
+          aria-label="What is copied"
+          className="grid max-h-28 grid-cols-[max-content_1fr] gap-x-3 gap-y-0.5 overflow-y-auto border-y border-(--line) py-1.5 text-[12px] leading-4"
+        >
+          {kept.map((fact) => (
+            <Fragment key={fact.name}>
+              <dt className="text-(--ink-3)">{fact.name}</dt>
+              <dd className="break-words">{fact.value}</dd>
+            </Fragment>
+          ))}
+        </dl>
+      )}
+    </>
   );
 }
 

@@ -47,6 +47,9 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
         </span>
       </p>
       {busy && <ProgressBar share={item.progress} label={`Export of ${item.file_name}`} />}
+      {item.accepted && (
+        <p className="text-[12px] leading-4 whitespace-pre-line text-(--ink-2)">Exported all the same: {item.accepted}</p>
+      )}
       {item.problem && (
         <p className="say" role="alert">
           {item.problem}

@@ -4,12 +4,14 @@ import type { KeyboardEvent, ReactNode } from "react";
 
 type Props = {
   readonly className: string;
-  readonly pressed: boolean;
+  readonly pressed?: boolean;
+  /** said and shown on resting, where the words alone don't tell what a press does */
+  readonly name?: string;
   readonly onPress: () => void;
   readonly children: ReactNode;
 };
 
-export function InlineButton({ className, pressed, onPress, children }: Props) {
+export function InlineButton({ className, pressed, name, onPress, children }: Props) {
   const key = (event: KeyboardEvent) => {
     if (event.key !== "Enter" && event.key !== " ") return;
     event.preventDefault();
@@ -17,7 +19,7 @@ export function InlineButton({ className, pressed, onPress, children }: Props) {
     onPress();
   };
   return (
-    <span role="button" tabIndex={0} className={className} aria-pressed={pressed} onClick={onPress} onKeyDown={key}>
+    <span role="button" tabIndex={0} className={className} aria-pressed={pressed} aria-label={name} title={name} onClick={onPress} onKeyDown={key}>
       {children}
     </span>
   );

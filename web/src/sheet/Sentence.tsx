@@ -1,8 +1,9 @@
 /** A pass in words: tokens from the server become buttons. */
 
 import type { Pass, Told, Token } from "../api/client";
+import { change } from "../bench/saving";
 import { choose, useBench } from "../bench/store";
-import type { Side } from "../document/edit";
+import { type Side, swapSides } from "../document/edit";
 import { Glyph } from "../marks/marks";
 import { InlineButton } from "./InlineButton";
 
@@ -25,7 +26,7 @@ type TokenProps = { readonly pass: Pass; readonly token: Token; readonly groupOf
 function TokenView({ pass, token, groupOf }: TokenProps) {
   switch (token.kind) {
     case "side":
-      return <i className="side">{token.text}</i>;
+      return <SideToken pass={pass} token={token} />;
     case "text":
       return token.text;
     case "where":
@@ -33,6 +34,21 @@ function TokenView({ pass, token, groupOf }: TokenProps) {
     case "what":
       return <WhatToken pass={pass} token={token} group={groupOf(token.adjustment)} />;
   }
+}
+
+/** The side word: a press lets the pass do inside what it did outside. */
+function SideToken({ pass, token }: Omit<TokenProps, "groupOf">) {
+  if (!pass.region) return <i className="side">{token.text}</i>;
+  const swap = () => {
+    change(swapSides(useBench.getState().sheet, pass.id), `sides of ${pass.name}`);
+    const { choice } = useBench.getState();
+    if (choice.kind === "what" && choice.pass === pass.id) choose({ ...choice, side: choice.side === "inside" ? "outside" : "inside" });
+  };
+  return (
+    <InlineButton className="side" name={`${token.text}: swap the sides of ${pass.name}`} onPress={swap}>
+      {token.text}
+    </InlineButton>
+  );
 }
 
 function WhereToken({ pass, token }: Omit<TokenProps, "groupOf">) {

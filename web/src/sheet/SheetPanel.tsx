@@ -7,6 +7,7 @@ import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { movePass } from "../document/edit";
 import { adjustmentOf } from "../tray/values";
+import { FirstBegins, SpareBegins } from "./Beginnings";
 import { PassItem } from "./PassItem";
 import { ProjectPasses } from "./ProjectPasses";
 import { Shelf } from "./Shelf";
@@ -26,6 +27,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
         {shot.note && `. ${shot.note}`}
       </p>
       {reading ? <p className="quiet">Reading the sheet…</p> : <Passes catalogue={catalogue} />}
+      {!reading && <SpareBegins catalogue={catalogue} />}
       <button
         type="button"
         className={`start${starting ? " open" : ""}`}
@@ -54,7 +56,14 @@ function Passes({ catalogue }: { readonly catalogue: Catalogue }) {
   const drop = ({ active, over }: DragEndEvent) => {
     if (over && active.id !== over.id) change(movePass(useBench.getState().sheet, place(active.id), place(over.id)), "reorder");
   };
-  if (passes.length === 0) return <p className="quiet">Nothing is done to this shot yet.</p>;
+  if (passes.length === 0) {
+    return (
+      <>
+        <p className="quiet">Nothing is done to this shot yet.</p>
+        <FirstBegins catalogue={catalogue} />
+      </>
+    );
+  }
   return (
     <div className="passes" style={{ flex: "0 1 auto" }}>
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>

@@ -1,17 +1,33 @@
 /** Starting a pass: starters and single adjustments, found by purpose, shown on this very picture. */
 
-import { useEffect, useState } from "react";
-import { api, asked, type Catalogue, fetchPreviewUrl, PLAIN_VIEW, type Shot, type Starter } from "../api/client";
-import { beginAdjustment, beginStarter } from "../bench/begin";
-import { useBench } from "../bench/store";
+import { type FocusEvent, useEffect, useRef, useState } from "react";
+import { type Adjustment, api, asked, type Catalogue, fetchPreviewUrl, PLAIN_VIEW, type Shot, type Starter } from "../api/client";
+import { beginAdjustment, beginStarter, withStarter } from "../bench/begin";
+import { type BenchState, useBench } from "../bench/store";
+import { passesUsing } from "../document/edit";
+import { Button } from "../marks/Button";
 import { Glyph, Lens } from "../marks/marks";
 import { kindOf } from "../tray/values";
 import { Looks } from "./Looks";
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
-type Found = { readonly starters: readonly string[]; readonly adjustments: readonly string[]; readonly read_as: string };
+type Found = {
+  readonly starters: readonly string[];
+  readonly adjustments: readonly string[];
+  readonly read_as: string;
+  readonly first: "starter" | "adjustment";
+};
 
-const close = () => useBench.setState({ starting: false });
+/** The starter that does nothing yet: no picture tells of it. */
+const EMPTY = "empty";
+
+const close = () => useBench.setState({ starting: false, peek: null });
+
+/** The region in hand, if no pass works on it yet: it was drawn to be worked on. */
+function spareInHand({ choice, sheet }: BenchState): string | null {
+  const region = choice.kind === "where" ? choice.region : null;
+  return region && passesUsing(sheet, region).length === 0 ? region : null;
+}
 
 function useFound(query: string): Found | null {
   const [found, setFound] = useState<Found | null>(null);
@@ -29,34 +45,56 @@ function useFound(query: string): Found | null {
 
 export function StartPanel({ shot, catalogue }: Props) {
   const [query, setQuery] = useState("");
-  const [region, setRegion] = useState<string | null>(null);
+  const [region, setRegion] = useState(() => spareInHand(useBench.getState()));
   const found = useFound(query);
-  const starters = catalogue.starters.filter((starter) => found?.starters.includes(starter.id));
+  const peeking = useBench((state) => state.peek !== null);
+  const starters = inOrder(catalogue.starters, found?.starters);
   const others = catalogue.starters.filter((starter) => found && !found.starters.includes(starter.id));
-  const singles = catalogue.adjustments.filter((each) => found?.adjustments.includes(each.id));
+  const singles = inOrder(catalogue.adjustments, found?.adjustments);
   const start = (id: string) => {
     close();
     void beginStarter(id, region);
   };
-  const single = (id: string, group: string) => {
+  const single = (each: Adjustment) => {
     close();
-    void beginAdjustment(id, "outside", region, group);
+    void beginAdjustment(each, region);
   };
   const enter = () => {
-    const first = starters[0];
-    const only = singles[0];
-    if (first) start(first.id);
-    else if (only) single(only.id, only.group);
+    const [starter] = starters;
+    const alone = catalogue.adjustments.find((each) => each.id === found?.adjustments[0]);
+    if (alone && (found?.first === "adjustment" || !starter)) single(alone);
+    else if (starter) start(starter.id);
   };
+  useEffect(() => () => useBench.setState({ peek: null }), []);
+  const alike = (
+    <>
+      {singles.length > 0 && <h2>{query ? "Single adjustments that fit" : "Single adjustments"}</h2>}
+      <div className="singles">
+        {singles.map((each, index) => (
+          <button
+            key={each.id}
+            type="button"
+            className="what"
+            data-first={query !== "" && found?.first === "adjustment" && index === 0}
+            title={`${each.says} Put ${region ? each.side : each.of_a_region ? "round an ellipse" : "on the whole picture"}.`}
+            onClick={() => single(each)}
+          >
+            {each.name}
+          </button>
+        ))}
+      </div>
+    </>
+  );
+  const shown = starters.filter((each) => each.id !== EMPTY);
   const none = found !== null && starters.length === 0 && singles.length === 0;
   return (
-    <section className="panel" aria-label="Start a pass">
+    <section className={`panel${peeking ? " peeking" : ""}`} aria-label="Start a pass">
       <div className="search">
         <Lens />
         <input
           ref={(field) => field?.focus()}
           aria-label="Search by purpose"
-          placeholder="What for? Darken corners, soften the background…"
+          placeholder="What for? Darken corners, soften skin…"
           value={query}
           onChange={(event) => setQuery(event.currentTarget.value)}
           onKeyDown={(event) => {
@@ -74,39 +112,33 @@ export function StartPanel({ shot, catalogue }: Props) {
           Esc
         </button>
       </div>
+      <StartsOn {...{ catalogue, region }} onPick={setRegion} onEmpty={() => start(EMPTY)} />
       {none && <p className="quiet">Nothing fits “{query}”.</p>}
-      {starters.length > 0 && <h2>{query ? "What fits" : "Starters"}</h2>}
-      <Starters list={starters} shot={shot} marked={query !== ""} onStart={start} />
-      {singles.length > 0 && <h2>{query ? "Single adjustments that fit" : "Single adjustments"}</h2>}
-      <div className="singles">
-        {singles.map((each) => (
-          <button
-            key={each.id}
-            type="button"
-            className="what"
-            title={`${each.says} Put ${region ? "outside" : each.of_a_region ? "round an ellipse" : "on the whole picture"}.`}
-            onClick={() => single(each.id, each.group)}
-          >
-            {each.name}
-          </button>
-        ))}
-      </div>
+      {query && found?.first === "adjustment" && alike}
+      {query && shown.length > 0 && <h2>What fits</h2>}
+      <Starters list={shown} {...{ shot, region }} marked={query !== "" && found?.first === "starter"} onStart={start} />
+      {!(query && found?.first === "adjustment") && alike}
       <Looks query={query} />
       {query && others.length > 0 && <h2>The other starters</h2>}
-      {query && <Starters list={others} shot={shot} marked={false} onStart={start} />}
-      <StartsOn {...{ catalogue, region }} onPick={setRegion} />
+      {query && <Starters list={others} {...{ shot, region }} marked={false} onStart={start} />}
     </section>
   );
+}
+
+function inOrder<Item extends { readonly id: string }>(all: readonly Item[], ids: readonly string[] = []): readonly Item[] {
+  return ids.flatMap((id) => all.find((each) => each.id === id) ?? []);
 }
 
 type StartersProps = {
   readonly list: readonly Starter[];
   readonly shot: Shot;
+  readonly region: string | null;
   readonly marked: boolean;
   readonly onStart: (id: string) => void;
 };
 
-function Starters({ list, shot, marked, onStart }: StartersProps) {
+function Starters({ list, shot, region, marked, onStart }: StartersProps) {
+  const { resting, rest, leave } = usePeek(region);
   return (
     <div className="starters">
       {list.map((starter, index) => (
@@ -116,9 +148,14 @@ function Starters({ list, shot, marked, onStart }: StartersProps) {
           className="starter"
           data-first={marked && index === 0}
           data-starter={starter.id}
+          data-resting={resting === starter.id}
           onClick={() => onStart(starter.id)}
+          onPointerEnter={() => rest(starter.id)}
+          onPointerLeave={leave}
+          onFocus={(event: FocusEvent<HTMLElement>) => event.currentTarget.matches(":focus-visible") && rest(starter.id)}
+          onBlur={leave}
         >
-          <Pair starter={starter} shot={shot} />
+          <Pair {...{ starter, shot, region }} />
           <span>
             <b>{starter.name}</b>
             <small>{starter.says}</small>
@@ -129,10 +166,41 @@ function Starters({ list, shot, marked, onStart }: StartersProps) {
   );
 }
 
+/** So long a pointer, or the focus, rests on a starter before the stage shows what it would make. */
+const REST_MS = 700;
+
+/** Shows a starter on the stage, full size, while one rests on it. */
+function usePeek(region: string | null) {
+  const [resting, setResting] = useState("");
+  const wanted = useRef("");
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const leave = () => {
+    clearTimeout(timer.current);
+    wanted.current = "";
+    setResting("");
+    useBench.setState({ peek: null });
+  };
+  const rest = (id: string) => {
+    leave();
+    wanted.current = id;
+    timer.current = setTimeout(() => {
+      withStarter(id, region)
+        .then((peek) => {
+          if (wanted.current !== id || !useBench.getState().starting) return;
+          setResting(id);
+          useBench.setState({ peek });
+        })
+        .catch(() => undefined);
+    }, REST_MS);
+  };
+  useEffect(() => () => clearTimeout(timer.current), []);
+  return { resting, rest, leave };
+}
+
 const PAIR_WIDTH = 200;
 
 /** This shot before and after the starter, rendered as anything else is. */
-function Pair({ starter, shot }: { readonly starter: Starter; readonly shot: Shot }) {
+function Pair({ starter, shot, region }: { readonly starter: Starter; readonly shot: Shot; readonly region: string | null }) {
   const at = useBench((state) => state.at);
   const [urls, setUrls] = useState<readonly string[]>([]);
   useEffect(() => {
@@ -156,11 +224,7 @@ function Pair({ starter, shot }: { readonly starter: Starter; readonly shot: Sho
     };
     const load = async () => {
       const sheet = useBench.getState().sheet;
-      const body = { sheet: sheet as never, what: "starter" as const, id: starter.id, side: "inside" as const, join: "add" as const, freehand: false };
-      const started = await asked(
-        api.POST("/api/projects/{project}/shots/{shot}/start", { params: { path: { ...at } }, body }),
-      );
-      const both = [await picture(sheet), await picture(started.sheet)];
+      const both = [await picture(sheet), await picture(await withStarter(starter.id, region))];
       if (gone) for (const url of made) URL.revokeObjectURL(url);
       else setUrls(both);
     };
@@ -169,7 +233,7 @@ function Pair({ starter, shot }: { readonly starter: Starter; readonly shot: Sho
       gone = true;
       for (const url of made) URL.revokeObjectURL(url);
     };
-  }, [at, starter, shot]);
+  }, [at, starter, shot, region]);
   return (
     <span className="pair">
       {urls.length === 2 ? urls.map((url) => <img key={url} src={url} alt="" />) : [<i key="a" />, <i key="b" />]}
@@ -177,31 +241,44 @@ function Pair({ starter, shot }: { readonly starter: Starter; readonly shot: Sho
   );
 }
 
-type OnProps = { readonly catalogue: Catalogue; readonly region: string | null; readonly onPick: (region: string | null) => void };
+type OnProps = {
+  readonly catalogue: Catalogue;
+  readonly region: string | null;
+  readonly onPick: (region: string | null) => void;
+  readonly onEmpty: () => void;
+};
 
-function StartsOn({ catalogue, region, onPick }: OnProps) {
+const ON =
+  "where text-(--ink) aria-checked:rounded-[3px] aria-checked:font-semibold aria-checked:shadow-[inset_0_0_0_1.5px_var(--mark-line)]";
+
+/** On what it starts: the region in hand, any other of the shelf, or one of its own. */
+function StartsOn({ catalogue, region, onPick, onEmpty }: OnProps) {
   const regions = useBench((state) => state.sheet.regions);
   return (
-    <div className="starts-on" role="radiogroup" aria-label="Where it starts">
+    <div className="mt-3 mb-4 flex items-baseline gap-3 text-[13px] leading-5 text-(--ink-2)">
+    <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1" role="radiogroup" aria-label="Where it starts">
       <span>Starts on</span>
-      <button type="button" role="radio" aria-checked={region === null} className="where" onClick={() => onPick(null)}>
+      <button type="button" role="radio" aria-checked={region === null} className={ON} onClick={() => onPick(null)}>
         <Glyph name="oval" />
         <span>its own region</span>
       </button>
-      {regions.length > 0 && <span>or on a region from the shelf:</span>}
       {regions.map((each) => (
         <button
           key={each.id}
           type="button"
           role="radio"
           aria-checked={region === each.id}
-          className="where"
+          className={ON}
           onClick={() => onPick(each.id)}
         >
           <Glyph name={kindOf(catalogue, each.parts?.[0]?.kind ?? "whole")?.glyph ?? "all"} />
           <span>{each.name}</span>
         </button>
       ))}
+    </div>
+    <span className="ml-auto flex-none" data-starter={EMPTY}>
+      <Button onPress={onEmpty}>an empty pass</Button>
+    </span>
     </div>
   );
 }

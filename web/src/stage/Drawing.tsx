@@ -107,9 +107,10 @@ function DrawShape({ draw, kind, frame }: Props) {
         made = far ? shapeOf(kind, from, drag, now.current, path) : null;
         setShape(made);
       },
-      onEnd: () => {
+      onEnd: (kept) => {
         showGuides(NO_GUIDES);
-        if (!made) return;
+        setShape(null);
+        if (!made || !kept) return;
         const way = made.way?.map(({ x, y }) => [round(x), round(y)]) ?? [];
         void beginDrawn(draw, made.values, way, made.way !== null);
       },
@@ -172,9 +173,9 @@ function DrawFreehand({ draw, frame }: Props) {
         drawn = [...kept, now.current.read(drag.to)];
         setPath(drawn);
       },
-      onEnd: () => {
+      onEnd: (kept) => {
         setPath([]);
-        if (drawn.length > 3) void beginDrawn(draw, {}, drawn.map(({ x, y }) => [round(x), round(y)]));
+        if (kept && drawn.length > 3) void beginDrawn(draw, {}, drawn.map(({ x, y }) => [round(x), round(y)]));
       },
     });
   };

@@ -38,9 +38,9 @@ export function Sampling({ frame, onBox }: { readonly frame: Frame; readonly onB
         made = boxOf(from, frame.read(drag.to), frame);
         setBox(made);
       },
-      onEnd: () => {
+      onEnd: (kept) => {
         setBox(null);
-        onBox(made);
+        if (kept) onBox(made);
       },
     });
   };

@@ -2,9 +2,10 @@
 
 import { type PointerEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
 import type { Catalogue, Shot } from "../api/client";
+import { takeAt } from "../bench/lying";
 import { pointAt, pointAway } from "../bench/pointer";
 import { useBench } from "../bench/store";
-import { fitted, type Size, toPicture, type Zoom } from "../document/zoom";
+import { fitted, type Point, type Size, toPicture, type Zoom } from "../document/zoom";
 import { Overlay } from "./Overlay";
 import { Picture, SourcePicture } from "./Picture";
 import { useReach } from "./useReach";
@@ -56,6 +57,8 @@ function Before({ shot }: { readonly shot: Shot }) {
   );
 }
 
+const COARSE = window.matchMedia("(hover: none)");
+
 function Result({ shot, catalogue }: Props) {
   const element = useRef<HTMLDivElement>(null);
   const stage = useSize(element);
@@ -64,11 +67,16 @@ function Result({ shot, catalogue }: Props) {
   const source = useBench((state) => state.source);
   const compare = useBench((state) => state.compare);
   const wipe = useBench((state) => state.wipe);
+  const geometry = useBench((state) => state.choice.kind === "where");
   const [away, setAway] = useState(false);
   const picture: Size = { width: shot.width, height: shot.height };
   const zoom = useZoom(stage, picture);
   const origin = useCallback(() => element.current?.getBoundingClientRect() ?? new DOMRect(), []);
-  const { panning, spaced, onPointerDown } = useReach(element, { zoom, stage, picture });
+  const press = (at: Point) => {
+    const within = at.x >= 0 && at.y >= 0 && at.x < picture.width && at.y < picture.height;
+    if (within && useBench.getState().choice.kind !== "draw") void takeAt(at, catalogue);
+  };
+  const { panning, spaced, onPointerDown } = useReach(element, { zoom, stage, picture }, press);
 
   const point = (event: PointerEvent<HTMLDivElement>) => {
     if (!zoom) return;
@@ -76,6 +84,9 @@ function Result({ shot, catalogue }: Props) {
     const box = origin();
     pointAt(toPicture(zoom, { x: event.clientX - box.left, y: event.clientY - box.top }), picture);
   };
+  // where a fader moves a region its outline stays on, and so it does for a finger, which never rests over anything
+  const shapes = geometry && moving;
+  const faded = !shapes && ((away && !COARSE.matches) || (moving && !panning && !holdsHandle()));
   const classes = ["stage", "result", panning && "panning", spaced && "spaced"].filter(Boolean).join(" ");
   return (
     <div
@@ -96,7 +107,7 @@ function Result({ shot, catalogue }: Props) {
       {zoom && stage && !alone && !source && (
         <Overlay
           {...{ stage, zoom, picture, catalogue, origin }}
-          faded={away || (moving && !panning && !holdsHandle())}
+          faded={faded}
         />
       )}
       {stage && compare === "wipe" && !source && <WipeLine stage={stage} />}

@@ -1,6 +1,8 @@
 /** A drag that is computed from where it began, never summed. */
 
 import type { PointerEvent as ReactPointerEvent } from "react";
+import { takeBack } from "../bench/saving";
+import { useBench } from "../bench/store";
 import type { Point } from "../document/zoom";
 
 export type Drag = {
@@ -23,15 +25,17 @@ export function pressedTwice({ timeStamp: time, clientX: x, clientY: y }: ReactP
   return twice;
 }
 
-type Follow = { readonly onMove: (drag: Drag) => void; readonly onEnd: () => void };
+/** `kept`: false when Escape gave back what stood there before the press. */
+type Follow = { readonly onMove: (drag: Drag) => void; readonly onEnd: (kept: boolean) => void };
 
-/** Follows a pointer from its press until it is let go, wherever it goes. */
+/** Follows a pointer from its press until it is let go, wherever it goes; Escape ends it and takes all back. */
 export function follow(event: ReactPointerEvent<Element>, { onMove, onEnd }: Follow): void {
   event.preventDefault();
   event.stopPropagation();
   const target = event.currentTarget;
   const pointer = event.pointerId;
   const from = { x: event.clientX, y: event.clientY };
+  const { sheet } = useBench.getState();
   target.setPointerCapture(pointer);
 
   const move = (moved: Event) => {
@@ -39,14 +43,25 @@ export function follow(event: ReactPointerEvent<Element>, { onMove, onEnd }: Fol
     if (at.pointerId !== pointer) return;
     onMove({ shift: at.shiftKey, alt: at.altKey, snap: at.ctrlKey || at.metaKey, from, to: { x: at.clientX, y: at.clientY } });
   };
-  const end = (ended: Event) => {
-    if ((ended as PointerEvent).pointerId !== pointer) return;
+  const finish = (kept: boolean) => {
     target.removeEventListener("pointermove", move);
     target.removeEventListener("pointerup", end);
     target.removeEventListener("pointercancel", end);
-    onEnd();
+    window.removeEventListener("keydown", escape, true);
+    if (!kept) takeBack(sheet);
+    onEnd(kept);
+  };
+  const end = (ended: Event) => {
+    if ((ended as PointerEvent).pointerId === pointer) finish(true);
+  };
+  const escape = (pressed: KeyboardEvent) => {
+    if (pressed.key !== "Escape") return;
+    pressed.preventDefault();
+    pressed.stopPropagation();
+    finish(false);
   };
   target.addEventListener("pointermove", move);
   target.addEventListener("pointerup", end);
   target.addEventListener("pointercancel", end);
+  window.addEventListener("keydown", escape, true);
 }

@@ -19,9 +19,10 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
   if (!rectangle || !state.saved) return null;
   const region = regionInView(state);
   const needsRegion = OF_A_REGION.has(state.view);
-  const view = state.source ? "source" : needsRegion && !region ? "picture" : state.view;
+  const bare = state.peek !== null || (needsRegion && !region);
+  const view = state.source ? "source" : bare ? "picture" : state.view;
   return {
-    sheet: state.sheet as never,
+    sheet: (state.peek ?? state.sheet) as never,
     view,
     rectangle: [...rectangle],
     scale: zoom.scale * window.devicePixelRatio,
@@ -33,7 +34,7 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
     exaggerate: state.exaggerated && state.choice.kind !== "nothing" ? state.choice.pass : null,
     // threads of the lattice belong to the screen's pixels: a coarse one would show other threads
     coarse: false,
-    draft: state.moving && view !== "lattice" && view !== "outline",
+    draft: state.moving && !state.still && view !== "lattice" && view !== "outline",
     format: view === "matte" ? "png" : "jpeg",
   };
 }

@@ -3,15 +3,18 @@
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
 import { useBench } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
-import { kept, type Point, pinched, type Size, type Zoom, zoomedAt } from "../document/zoom";
-import { follow } from "./drag";
+import { fitted, kept, type Point, pinched, type Size, toPicture, type Zoom, zoomedAt } from "../document/zoom";
+import { follow, pressedTwice } from "./drag";
 
 const LEAST_WAY = 3;
 
 type Scene = { readonly zoom: Zoom | null; readonly stage: Size | null; readonly picture: Size };
 type Pinch = { readonly zoom: Zoom; readonly from: readonly [Point, Point] };
 
-export function useReach(element: RefObject<HTMLElement | null>, scene: Scene) {
+/** What a press without a drag does at a place of the picture; a second quick one zooms there, and back. */
+type OnPress = (place: Point) => void;
+
+export function useReach(element: RefObject<HTMLElement | null>, scene: Scene, onPress?: OnPress) {
   const now = useLatest(scene);
   const [panning, setPanning] = useState(false);
   const touches = useRef(new Map<number, Point>());
@@ -24,7 +27,10 @@ export function useReach(element: RefObject<HTMLElement | null>, scene: Scene) {
     if (!from || !stage || event.button > 1) return;
     const id = event.pointerId;
     const held = touches.current;
-    held.set(id, local(element, { x: event.clientX, y: event.clientY }));
+    const pressed = local(element, { x: event.clientX, y: event.clientY });
+    held.set(id, pressed);
+    let moved = false;
+    const twice = pressedTwice(event);
     pinch.current = held.size === 2 ? { zoom: from, from: pair(held) } : null;
     setPanning(true);
     follow(event, {
@@ -33,12 +39,17 @@ export function useReach(element: RefObject<HTMLElement | null>, scene: Scene) {
         const two = pinch.current;
         const dx = drag.to.x - drag.from.x;
         const dy = drag.to.y - drag.from.y;
+        moved ||= Math.hypot(dx, dy) >= LEAST_WAY;
         if (two) useBench.setState({ zoom: kept(pinched(two.zoom, two.from, pair(held)), stage, picture) });
         else if (held.size === 1 && Math.hypot(dx, dy) >= LEAST_WAY) {
           useBench.setState({ zoom: kept({ ...from, x: from.x + dx, y: from.y + dy }, stage, picture) });
         }
       },
-      onEnd: () => {
+      onEnd: (kept) => {
+        if (kept && !moved && event.button === 0 && held.size === 1) {
+          if (twice) useBench.setState({ zoom: closer(from, stage, picture, pressed) });
+          else onPress?.(toPicture(from, pressed));
+        }
         // the finger that stays does not pan on from where it began
         if (pinch.current) held.clear();
         held.delete(id);
@@ -48,6 +59,12 @@ export function useReach(element: RefObject<HTMLElement | null>, scene: Scene) {
     });
   };
   return { panning, spaced, onPointerDown };
+}
+
+/** One to one at a place; from there back to the whole. */
+function closer(from: Zoom, stage: Size, picture: Size, at: Point): Zoom | null {
+  const near = from.scale < 0.99 * Math.max(1, fitted(stage, picture).scale);
+  return near ? kept(zoomedAt(from, 1 / from.scale, at), stage, picture) : null;
 }
 
 function local(element: RefObject<HTMLElement | null>, at: Point): Point {

@@ -80,7 +80,7 @@ function Field({ curve, pass, region, points, onChange }: FieldProps) {
         last = moved(from, index, xOf(start) + dx, yOf(start) - dy);
         onChange(last, false);
       },
-      onEnd: () => (fresh || last !== from) && onChange(last, true),
+      onEnd: (kept) => kept && (fresh || last !== from) && onChange(last, true),
     });
   };
   const press = (event: React.PointerEvent<SVGSVGElement>) => {

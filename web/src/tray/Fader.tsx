@@ -73,8 +73,8 @@ function Track({ parameter, value, frame, active, height, text, onChange, onChan
         last = within(valueAt(from + way * (drag.shift ? FINE : 1), parameter, frame, drag.shift));
         onChange(last);
       },
-      onEnd: () => {
-        if (moved) onChangeEnd(last);
+      onEnd: (kept) => {
+        if (moved && kept) onChangeEnd(last);
       },
     });
   };

@@ -2,12 +2,19 @@
 
 import { useState } from "react";
 import type { Offer } from "../api/client";
+import { beginStarter } from "../bench/begin";
 import { beginOffer, findAll } from "../bench/read";
 import { useBench } from "../bench/store";
+import { Button } from "../marks/Button";
 import type { Draw } from "../stage/Drawing";
 
 /** So many of a kind are named in full. */
 const MANY = 3;
+
+function concealAll(): void {
+  useBench.setState({ offers: [] });
+  void beginStarter("conceal", null);
+}
 
 export function Finds({ draw }: { readonly draw: Draw }) {
   const offers = useBench((state) => state.offers);
@@ -26,6 +33,9 @@ export function Finds({ draw }: { readonly draw: Draw }) {
         </button>
       ) : (
         <span role="status">{says}</span>
+      )}
+      {offers.some((offer) => offer.name !== "subject") && (
+        <Button onPress={concealAll}>conceal all faces and text</Button>
       )}
       {offers.map((offer, index) => {
         const sure = `${Math.round(offer.certainty * 100)} % sure`;

@@ -113,7 +113,7 @@ function Field({ slope, ranged, low, ...of }: FieldProps) {
         last = moved(ends, bead, by, top, step, hue);
         write(last, false);
       },
-      onEnd: () => write(last, true),
+      onEnd: (kept) => kept && write(last, true),
     });
   };
   const key = (event: React.KeyboardEvent, bead: number) => {

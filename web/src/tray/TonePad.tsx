@@ -35,7 +35,7 @@ export function TonePad({ values, onChange }: Props) {
         last = { x: from.x + (way.to.x - way.from.x) * share, y: from.y - (way.to.y - way.from.y) * share };
         put(zone, last.x, last.y, false);
       },
-      onEnd: () => last !== from && put(zone, last.x, last.y, true),
+      onEnd: (kept) => kept && last !== from && put(zone, last.x, last.y, true),
     });
   };
   const key = (event: React.KeyboardEvent, zone: string) => {

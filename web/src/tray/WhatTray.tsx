@@ -9,6 +9,7 @@ import { SideGlyph } from "../marks/marks";
 import { AdjustmentFaders } from "./AdjustmentFaders";
 import { Fader } from "./Fader";
 import { MIX, STRENGTH } from "./parameters";
+import { MustCover } from "./MustCover";
 import { inGroup, says } from "./values";
 import { WideControl } from "./WideControl";
 
@@ -51,6 +52,7 @@ export function WhatTray(props: Props) {
             <WideWords {...props} adjustments={adjustments.filter((each) => each.wide)} />
           </>
         )}
+        {group === "Cover" && <MustCover {...{ catalogue, pass }} />}
         <span className="rule push" />
         <HowMuch {...{ pass, adjustment, frame }} />
       </div>

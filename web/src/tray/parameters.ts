@@ -16,6 +16,7 @@ function share(id: string, name: string, high: number): Parameter {
     step: 0.01,
     curve: "linear",
     signed: false,
+    turned: false,
     needs: [],
     options: [],
     usual: [],

@@ -1,0 +1,45 @@
+"""What was found in a picture and lies under a cover, counted in words."""
+
+import numpy as np
+
+from calado.arrays import Matte
+from calado.found.find import Offer, known_finds
+from calado.inspect.seen import look_window
+from calado.render.engine import Engine, Order
+from calado.render.source import Source
+
+#: the words for one and for several of what is counted
+COUNTED = (("text", "line of text", "lines of text"), ("face", "face", "faces"))
+
+
+def found_under(engine: Engine, source: Source, order: Order, pass_id: str) -> str:
+    """Return how many of the lines and faces found in a source lie whole under the covers of a pass, or "" for none.
+
+    Nothing is looked for: only what was found before is counted.
+    """
+    finds = known_finds(source)
+    window = look_window(source, 1200)
+    hidden = [
+        matte if matte is not None else np.ones((window.height, window.width), np.float32)
+        for cover, matte in engine.hidden(source, order, window)
+        if cover.pass_id == pass_id
+    ]
+    if finds is None or not hidden:
+        return ""
+    whole = np.max(hidden, axis=0)
+    said = []
+    for name, one, many in COUNTED:
+        offers = [offer for offer in finds.offers if offer.name == name]
+        under = sum(_lies_under(offer, whole, window.pixel) for offer in offers)
+        if under:
+            said.append(f"{under} of {len(offers)} {many if len(offers) > 1 else one}")
+    return f"{' and '.join(said)} found here lie whole under it." if said else ""
+
+
+def _lies_under(offer: Offer, hidden: Matte, pixel: float) -> bool:
+    """Whether all of a find is hidden; of a face the ellipse, of a line its box."""
+    left, top, width, height = offer.box
+    rows, columns = (np.mgrid[: hidden.shape[0], : hidden.shape[1]] + 0.5) * pixel
+    x, y = (columns - left - width / 2) / (width / 2), (rows - top - height / 2) / (height / 2)
+    inside = x * x + y * y < 1 if offer.name == "face" else np.maximum(np.abs(x), np.abs(y)) < 1
+    return bool(inside.any() and hidden[inside].min() >= 1)
