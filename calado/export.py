@@ -1,6 +1,7 @@
 """From a sheet to a file: the picture in bands, so that memory stays bounded for any size."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
@@ -22,6 +23,8 @@ from calado.window import Window
 
 BAND_PIXELS = 4_000_000
 EXPORT_CACHE_BYTES = 120 * 2**20
+#: between the two of a pair, of their height
+GAP = 0.02
 
 
 class Cancelled(CaladoError):
@@ -45,6 +48,32 @@ def fits(what: Literal["picture", "matte", "cutout"], target: Target) -> None:
         raise MediaError("A matte is written as PNG, TIFF or OpenEXR: JPEG would blur it.", code="media.format")
     if what == "picture" and target.format == "exr":
         raise MediaError("A picture is written as PNG, JPEG or TIFF; OpenEXR holds mattes.", code="media.format")
+
+
+@dataclass(frozen=True)
+class Shape:
+    """How large a picture is written, and whether the source stands beside it.
+
+    ``longer_side`` in pixels, never more than the source has; None: full size. In a ``pair`` the source stands at the
+    left with its covers on, a narrow grey between.
+    """
+
+    longer_side: int | None = None
+    pair: bool = False
+
+    def __post_init__(self) -> None:
+        """Refuse what is no size."""
+        if self.longer_side is not None and not 16 <= self.longer_side <= 100_000:
+            raise MediaError(f"The longer side lies between 16 and 100000 px, got {self.longer_side}.", code="media.size")
+
+    def window(self, source: Source) -> Window:
+        """Return the whole picture at the size that is written."""
+        longer = max(source.width, source.height)
+        return source.full(min(1.0, (self.longer_side or longer) / longer))
+
+    def gap(self, window: Window) -> int:
+        """Return the width of the grey between the two of a pair, in pixels."""
+        return max(2, round(GAP * window.height))
 
 
 def export_region(
@@ -108,8 +137,9 @@ def export_still(
     tables: Tables = ALONE.table,
     files: Files = no_files,
     solved: SolvedStore | None = None,
+    shape: Shape = Shape(),
 ) -> None:
-    """Write the finished picture at full size to ``path``.
+    """Write the finished picture to ``path``, at full size unless ``shape`` says otherwise.
 
     ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False; ``tables`` gives the
     sums of imported mattes, ``files`` imported colour tables, ``solved`` solved mattes, waited for. Where a pass cuts
@@ -123,14 +153,16 @@ def export_still(
         when the file cannot be written.
     """
     engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved, new_secret())
-    window = source.full()
+    window = shape.window(source)
     rows = max(64, BAND_PIXELS // window.width)
     # a row tells whether any pass cuts the picture clear
     clear = engine.clear(source, order, window.rows(0, 1)) is not None
     fits("picture", target)
-    alpha = clear and target.format != "jpeg"
+    # a pair stands on one ground
+    alpha = clear and target.format != "jpeg" and not shape.pair
     kind: Channels = "alpha" if alpha else "colour"
-    with still_writer(path, window.width, window.height, source.space, target, channels=kind) as writer:
+    width = 2 * window.width + shape.gap(window) if shape.pair else window.width
+    with still_writer(path, width, window.height, source.space, target, channels=kind) as writer:
         for first in range(0, window.height, rows):
             if not progress(first / window.height):
                 raise Cancelled
@@ -139,5 +171,9 @@ def export_still(
             if left is not None and not alpha:
                 planes = planes * left
             codes = file_codes(planes, source.space, target.bits)
+            if shape.pair:
+                before = engine.source(engine.covered(source, order.sheets), band)
+                gap = np.full((band.height, shape.gap(window), 3), np.iinfo(codes.dtype).max // 2, codes.dtype)
+                codes = np.concatenate([file_codes(before, source.space, target.bits), gap, codes], axis=1)
             writer.write(codes if left is None or not alpha else with_alpha(codes, left))
     progress(1.0)

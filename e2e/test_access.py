@@ -40,7 +40,7 @@ class AccessTest(InBrowser):
         self.page.get_by_role("radio", name="Lattice", exact=True).click()
         self.settled()
         self._check("bench, a region in hand")
-        for facet in ("Refine", "Pieces", "Parts"):
+        for facet in ("Refine", "Islands", "Parts"):
             self.page.get_by_role("tab", name=facet, exact=True).click()
             self._check(f"bench, {facet} of a region")
         self.page.keyboard.press("g")

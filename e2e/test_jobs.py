@@ -27,7 +27,7 @@ class JobsTest(OnAFreshShot):
         self.join("subtract", "curve", (440, 240), (520, 240), (520, 320), (440, 320), (440, 245))
         self.assertAlmostEqual(self.matte_at(480, 280, "region-1"), 0, delta=0.01)
         self.assertAlmostEqual(self.matte_at(400, 200, "region-1"), 1, delta=0.01)
-        self.facet("Pieces")
+        self.facet("Islands")
         self.page.get_by_text("hole,").wait_for()
 
     def test_two_stacked_vignettes_of_different_hardness(self) -> None:

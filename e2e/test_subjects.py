@@ -88,7 +88,7 @@ class Further(Reading):
         self.begin("ellipse")
         self.path(*self.on((830, 285), (900, 360)))
         self.drawn(1)
-        self.facet("Alike")
+        self.facet("Similar")
         self.page.locator(".piece").first.wait_for()
         before = self.matte()[350:530, 380:500].mean()
         self.page.locator(".piece").first.get_by_role("button", name="add it").click()

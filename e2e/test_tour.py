@@ -19,7 +19,7 @@ class Tour(InBrowser):
             self.page.get_by_role("heading", name=shot).wait_for()
             self.settled()
             self.projects()
-        tour.get_by_role("button", name="put away").click()
+        tour.get_by_role("button", name="hide for good").click()
         self.until(tour.count, 0)
         self.projects()
         self.page.get_by_role("link", name="Lanternmoth").last.wait_for()

@@ -150,7 +150,7 @@ class WhereTest(OnAFreshShot):
         self.drawn(1)
         self.join("add", "rectangle", (560, 200), (640, 280))
         self.join("subtract", "ellipse", (330, 210), (380, 260))
-        self.facet("Pieces")
+        self.facet("Islands")
         self.page.locator(".piece").nth(2).wait_for()
         self.page.get_by_role("button", name="drop the hole").click()
         self.until(lambda: [each["kind"] for each in self.regions()[0]["dropped"]], ["hole"])

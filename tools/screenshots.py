@@ -76,7 +76,7 @@ def _read(page: Page) -> None:
     page.get_by_role("radio", name="luminance range").click()
     page.mouse.click(1033, 241)
     page.locator(".slope-field .whole[d^=M]").wait_for()
-    for name, share in (("Low", "46"), ("Low softness", "30")):
+    for name, share in (("Nothing below", "16"), ("Whole from", "46")):
         page.get_by_label(f"{name}, number", exact=True).fill(share)
         page.keyboard.press("Enter")
         _settled(page)

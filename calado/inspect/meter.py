@@ -41,7 +41,7 @@ def read_meter(change: Change) -> Meter:
 def _says(area: float, mean: float, change: Change, *, visible: bool) -> str:
     if not visible:
         return "Nothing changes." if not np.any(change.difference > 1e-3) else "Below visibility."
-    said = [f"Changes {_percent(area)} of the picture", f"mean visible change {mean:.1f}"]
+    said = [f"Changes {_percent(area)} of the picture", f"there by {mean:.1f} ΔE on average"]
     for share, word in ((change.clipped, "clipped"), (change.crushed, "crushed to black")):
         if share > SPECK:
             said.append(f"{_percent(share)} newly {word}")

@@ -42,9 +42,9 @@ BRIGHTEST = 1e6
 READS = Choice(
     "reads",
     "Reads",
-    (Option("source", "source"), Option("incoming", "what comes in")),
+    (Option("source", "source"), Option("incoming", "picture so far")),
 )
-CALM = Number("calm", "Calmed", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.1, 0.0005, "calmed", "square")
+CALM = Number("calm", "Noise eased", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.1, 0.0005, "noise eased", "square")
 
 
 def of(values: Values) -> Of:

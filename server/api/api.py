@@ -9,7 +9,7 @@ from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
 from server.api import bench, exports, looks, projects, read, readings, regions, tables
-from server.projects.errors import Duplicate, Missing, NothingTo, Showing, Stale
+from server.projects.errors import Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
 
 log = logging.getLogger("calado")
 #: a refusal's sentence has at most so many characters
@@ -31,6 +31,7 @@ _STATUS: tuple[tuple[type[CaladoError], int], ...] = (
     (Stale, 409),
     (Duplicate, 409),
     (NothingTo, 409),
+    (MovedOn, 409),
     (Showing, 409),
     (MediaError, 422),
     (SheetError, 422),

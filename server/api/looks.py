@@ -143,6 +143,12 @@ def project_sheet(request: HttpRequest, project: str) -> ProjectSheetOut:
     return _told(looks.project_sheet(project_called(project)))
 
 
+@router.post("/projects/{project}/passes/undo", response={200: ProjectSheetOut, **REFUSED})
+def bring_back(request: HttpRequest, project: str) -> ProjectSheetOut:
+    """Bring back the pass that was taken away last."""
+    return _told(looks.bring_back_pass(project_called(project)))
+
+
 @router.patch("/projects/{project}/passes/{pass_id}", response={200: ProjectSheetOut, **REFUSED})
 def change_pass(request: HttpRequest, project: str, pass_id: str, payload: ProjectPassIn) -> ProjectSheetOut:
     """Switch a pass of the project on or off, or fade it."""

@@ -245,8 +245,9 @@ class ExportIn(Schema):
     shots: list[str] = Field(min_length=1, max_length=500)
     format: Literal["png", "jpeg", "tiff", "exr"]
     bits: int = 8
-    what: Literal["picture", "matte", "cutout"] = "picture"
+    what: Literal["picture", "pair", "matte", "cutout"] = "picture"
     region: str = Field("", max_length=40)
+    longer_side: int | None = Field(None, ge=16, le=100_000, description="of a picture, in pixels; none: full size")
     quality: int = 92
     keep_metadata: bool = False
     keep_private: bool = False

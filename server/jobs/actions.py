@@ -14,7 +14,7 @@ from django_tasks import task
 
 from calado.catalogue import CATALOGUE
 from calado.errors import CaladoError, RequestError
-from calado.export import Cancelled, export_region, export_still
+from calado.export import Cancelled, Shape, export_region, export_still
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.media.write import Target
@@ -34,10 +34,19 @@ BEAT = 0.25
 
 @dataclass(frozen=True)
 class Wanted:
-    """What is written of a shot: its picture, or the matte or the cut-out of one of its regions."""
+    """What is written of a shot: its picture, alone or beside the source, or the matte or cut-out of a region.
 
-    what: Literal["picture", "matte", "cutout"] = "picture"
+    ``longer_side`` is that of a picture in pixels, None for full size.
+    """
+
+    what: Literal["picture", "pair", "matte", "cutout"] = "picture"
     region: str = ""
+    longer_side: int | None = None
+
+    @property
+    def of_region(self) -> bool:
+        """Whether it is made of a region."""
+        return self.what in ("matte", "cutout")
 
 
 @dataclass(frozen=True)
@@ -80,7 +89,9 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
     head = head_of(shot)
     accepted = "" if wanted.what == "matte" else "\n".join(said_of_covers(shot))
     name = shot.name
-    if wanted.what != "picture":
+    if wanted.what == "pair":
+        name = f"{shot.name}, before and after"
+    if wanted.of_region:
         region = read_sheet(head.sheet, CATALOGUE).region(wanted.region)
         if region is None:
             raise RequestError(f"“{shot.name}” has no such region. Choose one from its shelf.", code="render.region")
@@ -97,6 +108,7 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
             quality=target.quality,
             what=wanted.what,
             region=wanted.region,
+            longer_side=None if wanted.of_region else wanted.longer_side,
             keep_metadata=keeping.metadata,
             keep_private=keeping.private,
             accepted=accepted,
@@ -143,8 +155,9 @@ def _write(export: Export) -> None:
     kept: Path | None = export.shot.path if export.keep_metadata else None
     target = Target(export.format, export.bits, export.quality, kept, export.keep_private)  # type: ignore[arg-type]
     source, report, solved = source_for(export.shot), _reporter(export), SolvedStore(solved_folder)
-    if export.what == "picture":
-        export_still(source, order, export.path, target, report, matte_table, colour_table, solved)
+    if export.what in ("picture", "pair"):
+        shape = Shape(export.longer_side, export.what == "pair")
+        export_still(source, order, export.path, target, report, matte_table, colour_table, solved, shape)
         return
     where = where_of(order.sheet, export.region, above=(order.project,))
     if where is None:  # it was there when the export was ordered, and the sheet is frozen

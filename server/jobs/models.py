@@ -29,9 +29,11 @@ class Export(models.Model):
     format = models.CharField(max_length=8)
     bits = models.PositiveSmallIntegerField()
     quality = models.PositiveSmallIntegerField()
-    #: picture, or matte or cutout of a region
+    #: picture, pair (with the source beside it), or matte or cutout of a region
     what = models.CharField(max_length=8, default="picture")
     region = models.CharField(max_length=40, blank=True)
+    #: of a picture: its longer side in pixels, none: full size
+    longer_side = models.PositiveIntegerField(null=True)
     keep_metadata = models.BooleanField(default=False)
     keep_private = models.BooleanField(default=False)
     #: what was said against its covers, and accepted

@@ -37,6 +37,16 @@ class NothingTo(CaladoError):
         super().__init__(f"There is nothing to {what}.", code=f"nothing.{what}")
 
 
+class MovedOn(CaladoError):
+    """The project's passes are no longer as the change left them."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The project's passes were changed since, so this can't be taken back for all shots at once. Change them there.",
+            code="project.moved",
+        )
+
+
 class Showing(CaladoError):
     """A cover lets something through; whoever still wants the file says so."""
 

@@ -27,6 +27,8 @@ class Project(models.Model):
     id = models.CharField(primary_key=True, max_length=32, default=new_id)
     name = models.CharField(max_length=80)
     sheet = models.JSONField(default=empty_sheet)
+    #: the sheet before and after the pass that was taken away last, to bring it back
+    taken = models.JSONField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -84,6 +86,8 @@ class Revision(models.Model):
     label = models.CharField(max_length=120, blank=True)
     undo_to = models.PositiveIntegerField(null=True)
     redo_to = models.PositiveIntegerField(null=True)
+    #: where the change reached the project's passes too: its sheet before and after, as a list of two
+    common = models.JSONField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -13,7 +13,7 @@ from calado.sheet.declare import Choice, Number, Option, Unit, Values
 GRADE = (
     Choice(
         "grade",
-        "Grade",
+        "Grows by",
         (
             Option("mix", "cross-fade"),
             Option("radius", "by radius", "growing by radius"),

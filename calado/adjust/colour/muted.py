@@ -54,11 +54,11 @@ def _settings(values: Values, space: ColourSpace) -> Settings:
 
 MUTED = PointAdjustment(
     id="muted",
-    name="Muted colours",
+    name="Pale colours",
     group="Colour",
     side="outside",
     space="oklch",
-    parameters=(Number("amount", "Muted first", Unit.SHARE, 0.0, -1.0, 1.0, -1.0, 3.0, 0.01, word="muted colours"),),
+    parameters=(Number("amount", "Pale colours", Unit.SHARE, 0.0, -1.0, 1.0, -1.0, 3.0, 0.01, word="pale colours"),),
     synonyms=("pale colours", "gentle saturation", "skin safe", "liven", "subtle colour"),
     says="Saturation that works on pale colours first and leaves strong ones in peace.",
     settings=_settings,

@@ -40,12 +40,12 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
 
 SCRAMBLE = SpatialAdjustment(
     id="scramble",
-    name="Blur to conceal",
+    name="Blur cover",
     group="Cover",
     space="linear",
     parameters=(
         Number(
-            "radius", "Blur over", Unit.LENGTH, 0.0, 0.0, 0.08, 0.0, 0.4, 0.001, curve="square", word="blurred over"
+            "radius", "Blur cover", Unit.LENGTH, 0.0, 0.0, 0.08, 0.0, 0.4, 0.001, curve="square", word="blur cover"
         ),
         Number("noise", "Noise", Unit.SHARE, 0.25, 0.0, 1.0, 0.0, 1.0, 0.01, scales=False),
     ),

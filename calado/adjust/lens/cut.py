@@ -14,10 +14,10 @@ def _settings(values: Values, space: ColourSpace) -> Settings:
 
 CUT = PointAdjustment(
     id="cut",
-    name="Cut away",
+    name="Blank out",
     group="Lens",
     side="outside",
-    parameters=(Number("amount", "Cut away", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01), *paint(0.0)),
+    parameters=(Number("amount", "Blank out", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01), *paint(0.0)),
     synonyms=("black", "crop to shape", "mask out", "isolate", "peephole", "frame"),
     says="The side becomes one colour: black, unless another is set.",
     begins={"amount": 1.0},
@@ -27,7 +27,7 @@ CUT = PointAdjustment(
 
 CLEAR = ClearAdjustment(
     id="clear",
-    name="Cut clear",
+    name="Make transparent",
     group="Lens",
     side="outside",
     parameters=(Number("amount", "Transparent", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="transparent"),),

@@ -3,14 +3,20 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from typing import Any, TypeAlias
+
 from django.db import transaction
 
 from calado.catalogue import CATALOGUE
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.sheet.steps import Patch, apply_step, sheet_data, step_between
-from server.projects.errors import Missing, NothingTo, Stale
-from server.projects.models import Revision, Shot, Snapshot
+from server.projects.errors import Missing, MovedOn, NothingTo, Stale
+from server.projects.models import Project, Revision, Shot, Snapshot
+
+
+#: a project's sheet before and after a change
+Common: TypeAlias = list[dict[str, Any]]
 
 
 @dataclass(frozen=True)
@@ -21,6 +27,8 @@ class Change:
     label: str
     undo_to: int | None
     redo_to: int | None
+    #: what the change did to the project's sheet, (before, after), if anything
+    common: Common | None = None
 
 
 def head_of(shot: Shot) -> Revision:
@@ -38,8 +46,8 @@ def begin(shot: Shot, sheet: Sheet, label: str) -> None:
     Revision.objects.create(shot=shot, number=0, sheet=sheet_data(sheet), label=label)
 
 
-def take_step(shot: Shot, seen: int, patch: Patch, label: str) -> Revision:
-    """Apply a step to the newest revision.
+def take_step(shot: Shot, seen: int, patch: Patch, label: str, common: Common | None = None) -> Revision:
+    """Apply a step to the newest revision; ``common`` is what it does to the project's sheet.
 
     Raises
     ------
@@ -50,7 +58,8 @@ def take_step(shot: Shot, seen: int, patch: Patch, label: str) -> Revision:
     """
 
     def change(head: Revision) -> Change:
-        return Change(apply_step(sheet_of(head), patch, CATALOGUE), label, head.number, None)
+        _move_common(shot, common, back=False)
+        return Change(apply_step(sheet_of(head), patch, CATALOGUE), label, head.number, None, common)
 
     return _advance(shot, seen, change)
 
@@ -62,7 +71,8 @@ def undo(shot: Shot, seen: int) -> Revision:
         if head.undo_to is None:
             raise NothingTo("undo")
         target = Revision.objects.get(shot=shot, number=head.undo_to)
-        return Change(sheet_of(target), target.label, target.undo_to, head.number)
+        _move_common(shot, head.common, back=True)
+        return Change(sheet_of(target), target.label, target.undo_to, head.number, target.common)
 
     return _advance(shot, seen, change)
 
@@ -74,7 +84,8 @@ def redo(shot: Shot, seen: int) -> Revision:
         if head.redo_to is None:
             raise NothingTo("redo")
         target = Revision.objects.get(shot=shot, number=head.redo_to)
-        return Change(sheet_of(target), target.label, head.number, target.redo_to)
+        _move_common(shot, target.common, back=False)
+        return Change(sheet_of(target), target.label, head.number, target.redo_to, target.common)
 
     return _advance(shot, seen, change)
 
@@ -90,6 +101,24 @@ def return_to(shot: Shot, seen: int, snapshot: int) -> Revision:
         return Change(sheet_of(target), f"return to “{kept.name}”"[:120], head.number, None)
 
     return _advance(shot, seen, change)
+
+
+def _move_common(shot: Shot, common: Common | None, *, back: bool) -> None:
+    """Take the project's sheet along, from before to after or back.
+
+    Raises
+    ------
+    MovedOn
+        when somebody has changed it since.
+    """
+    if common is None:
+        return
+    expected, wanted = reversed(common) if back else common
+    project = Project.objects.select_for_update().get(id=shot.project_id)
+    if project.sheet != expected:
+        raise MovedOn
+    project.sheet = wanted
+    project.save(update_fields=["sheet"])
 
 
 def _advance(shot: Shot, seen: int, change: Callable[[Revision], Change]) -> Revision:
@@ -108,6 +137,7 @@ def _advance(shot: Shot, seen: int, change: Callable[[Revision], Change]) -> Rev
             label=new.label,
             undo_to=new.undo_to,
             redo_to=new.redo_to,
+            common=new.common,
         )
         shot.head = revision.number
         shot.save(update_fields=["head"])

@@ -11,7 +11,7 @@ from calado.sheet.steps import sheet_data, step_between
 from calado.start.looks import Look as Taken
 from calado.start.looks import lay_look, read_look, take_look
 from server.projects.actions.change import head_of, sheet_of, take_step
-from server.projects.errors import Missing
+from server.projects.errors import Missing, MovedOn, NothingTo
 from server.projects.models import Look, Project, Revision, Shot
 
 
@@ -57,10 +57,11 @@ def to_project(shot: Shot, seen: int, pass_id: str) -> Revision:
         before = sheet_of(head_of(shot))
         look = take_look(before, (pass_id,), "pass", aspect_of(shot))
         project = Project.objects.select_for_update().get(id=shot.project_id)
-        common, _ = lay_look(project_sheet(project), look, aspect_of(shot))
-        _save(project, common)
+        laid, _ = lay_look(project_sheet(project), look, aspect_of(shot))
+        common = [project.sheet, sheet_data(laid)]
         name = look.sheet.passes[0].name
-        return take_step(shot, seen, step_between(before, _without(before, pass_id)), f"“{name}” to all shots"[:120])
+        step = step_between(before, _without(before, pass_id))
+        return take_step(shot, seen, step, f"“{name}” to all shots"[:120], common)
 
 
 def from_project(shot: Shot, seen: int, pass_id: str) -> Revision:
@@ -70,9 +71,9 @@ def from_project(shot: Shot, seen: int, pass_id: str) -> Revision:
         common, before = project_sheet(project), sheet_of(head_of(shot))
         look = take_look(common, (pass_id,), "pass", aspect_of(shot))
         after, _ = lay_look(before, look, aspect_of(shot))
-        _save(project, _without(common, pass_id, with_region=True))
+        less = [project.sheet, sheet_data(_without(common, pass_id, with_region=True))]
         name = look.sheet.passes[0].name
-        return take_step(shot, seen, step_between(before, after), f"“{name}” to this shot alone"[:120])
+        return take_step(shot, seen, step_between(before, after), f"“{name}” to this shot alone"[:120], less)
 
 
 def change_project_pass(project: Project, pass_id: str, *, on: bool | None, mix: float | None, gone: bool) -> Sheet:
@@ -84,12 +85,36 @@ def change_project_pass(project: Project, pass_id: str, *, on: bool | None, mix:
             raise Missing("pass")
         if gone:
             sheet = _without(sheet, pass_id, with_region=True)
+            project.taken = [project.sheet, sheet_data(sheet)]
+            project.save(update_fields=["taken"])
         else:
             update = {key: value for key, value in (("on", on), ("mix", mix)) if value is not None}
             passes = tuple(p.model_copy(update=update) if p.id == pass_id else p for p in sheet.passes)
             sheet = sheet.model_copy(update={"passes": passes})
         _save(project, sheet)
         return sheet
+
+
+def bring_back_pass(project: Project) -> Sheet:
+    """Bring back the pass that was taken from a project last; return the project's sheet.
+
+    Raises
+    ------
+    NothingTo
+        when none was.
+    MovedOn
+        when the project's passes were changed since.
+    """
+    with transaction.atomic():
+        project = Project.objects.select_for_update().get(id=project.id)
+        if not project.taken:
+            raise NothingTo("undo")
+        before, after = project.taken
+        if project.sheet != after:
+            raise MovedOn
+        project.sheet, project.taken = before, None
+        project.save(update_fields=["sheet", "taken"])
+        return project_sheet(project)
 
 
 def project_sheet(project: Project) -> Sheet:

@@ -15,10 +15,11 @@ export function useLooks() {
   return useQuery({ queryKey: ["looks"], queryFn: () => asked(api.GET("/api/looks")) });
 }
 
-/** The passes that run on every shot of a project. */
-export function useProjectSheet(project: string) {
+/** The passes that run on every shot of a project; asked anew with each revision of the shot at hand, which may move them. */
+export function useProjectSheet(project: string, revision: number) {
   return useQuery({
-    queryKey: ["project-sheet", project],
+    queryKey: ["project-sheet", project, revision],
+    placeholderData: (before) => before,
     queryFn: () => asked(api.GET("/api/projects/{project}/sheet", { params: { path: { project } } })),
   });
 }

@@ -5,7 +5,8 @@ import { tinykeys } from "tinykeys";
 import type { Size } from "../document/zoom";
 import { round, shifted } from "../document/corners";
 import { partOf, pointsOf, setPart, setPartValues, setPass } from "../document/edit";
-import { duplicate, remove } from "../sheet/PassItem";
+import { duplicate } from "../sheet/PassItem";
+import { removeInHand } from "./removing";
 import { change, step } from "./saving";
 import { choose, type Compare, NOTHING, passInHand, toggleStrip, useBench, type ViewName } from "./store";
 
@@ -29,7 +30,7 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ["hold X", "the pass in hand, exaggerated"],
   ["O", "pass in hand on or off"],
   ["D", "duplicate the pass"],
-  ["Delete", "delete the pass"],
+  ["Delete", "delete what is in hand: adjustment, part, spare region or pass"],
   ["arrows", "nudge the region, with Shift farther"],
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],
@@ -153,7 +154,7 @@ function bindings(actions: Actions): Record<string, (event: KeyboardEvent) => vo
     j: look("surround"),
     o: togglePass,
     d: () => withPass(duplicate),
-    Delete: () => withPass(remove),
+    Delete: removeInHand,
     ArrowLeft: (event) => nudge(-1, 0, event),
     ArrowRight: (event) => nudge(1, 0, event),
     ArrowUp: (event) => nudge(0, -1, event),

@@ -13,8 +13,13 @@ const LOOK_MS = 1200;
 
 /** What an order gives, asked again whenever it or the draft changes; the last answer stays meanwhile. */
 export function useReading<Order, Answer>(order: Order | null, ask: (order: Order) => Promise<Answer>, rest: number): Answer | null {
-  const [answer, setAnswer] = useState<Answer | null>(null);
-  const line = useRef<Latest<Order> | null>(null);
+  return useAnswer(order, ask, rest).answer;
+}
+
+/** The last answer, and whether it still belongs to a former state of the draft. */
+function useAnswer<Order, Answer>(order: Order | null, ask: (order: Order) => Promise<Answer>, rest: number) {
+  const [given, setGiven] = useState<{ readonly key: string; readonly answer: Answer } | null>(null);
+  const line = useRef<Latest<{ readonly order: Order; readonly key: string }> | null>(null);
   const moving = useBench((state) => state.moving);
   // what was read with a coarse matte is read again when it is fine
   const refining = useBench((state) => state.refining === "yes");
@@ -24,28 +29,29 @@ export function useReading<Order, Answer>(order: Order | null, ask: (order: Orde
     current.current = { order, ask };
   });
   useEffect(() => {
-    line.current = latest<Order>(async (wanted) => {
+    line.current = latest(async (wanted) => {
       try {
-        setAnswer(await current.current.ask(wanted));
+        setGiven({ key: wanted.key, answer: await current.current.ask(wanted.order) });
       } catch {
-        setAnswer(null);
+        setGiven(null);
       }
     });
     return () => line.current?.stop();
   }, []);
   useEffect(() => {
     if (moving || key === "null") return;
-    const timer = setTimeout(() => current.current.order && line.current?.want(current.current.order), rest);
+    const timer = setTimeout(() => current.current.order && line.current?.want({ order: current.current.order, key }), rest);
     return () => clearTimeout(timer);
   }, [key, moving, rest]);
-  return order === null ? null : answer;
+  const answer = order === null ? null : (given?.answer ?? null);
+  return { answer, stale: answer !== null && (moving || given?.key !== key) };
 }
 
 type Path = { readonly project: string; readonly shot: string };
 type MeterOrder = { readonly path: Path; readonly body: { sheet: Sheet; pass_id: string; side: Side | null; adjustment: string } };
 
-/** The meter of the pass in hand, or of its adjustment in hand. */
-export function useMeter(): Meter | null {
+/** The meter of the pass in hand, or of its adjustment in hand; stale while it tells of a former value. */
+export function useMeter(): { readonly answer: Meter | null; readonly stale: boolean } {
   const { at, sheet, choice } = useBench();
   const pass = choice.kind === "what" ? choice.pass : null;
   const known = sheet.passes.some((each) => each.id === pass);
@@ -56,7 +62,7 @@ export function useMeter(): Meter | null {
           body: { sheet, pass_id: pass, side: choice.side, adjustment: acting(sheet, pass, choice.side, choice.adjustment) },
         }
       : null;
-  return useReading(order, ({ path, body }) => asked(api.POST(`${SHOT}/meter`, { params: { path }, body: body as never })), REST_MS);
+  return useAnswer(order, ({ path, body }) => asked(api.POST(`${SHOT}/meter`, { params: { path }, body: body as never })), REST_MS);
 }
 
 /** The adjustment in hand while it stands in the treatment; else none, which is the whole pass. */

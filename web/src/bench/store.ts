@@ -55,6 +55,8 @@ export type BenchState = {
   readonly peek: Sheet | null;
   readonly saving: Saving;
   readonly problem: string;
+  /** what was just done and can be taken back, said for a while */
+  readonly done: Done | null;
   readonly view: ViewName;
   readonly ground: Ground;
   readonly lattice: LatticeLook;
@@ -81,6 +83,8 @@ export type BenchState = {
   readonly starting: boolean;
 };
 
+export type Done = { readonly says: string; readonly undo: () => void };
+
 export const NOTHING: Choice = { kind: "nothing" };
 const EMPTY: Sheet = { version: 1, regions: [], passes: [] };
 
@@ -96,6 +100,7 @@ export const FRESH: BenchState = {
   peek: null,
   saving: "saved",
   problem: "",
+  done: null,
   view: "picture",
   ground: "grey",
   lattice: { thread: "auto", density: "even", inside: false },

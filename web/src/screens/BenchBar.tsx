@@ -34,7 +34,7 @@ export function BenchBar(props: Props) {
   const index = project.shots.findIndex((each) => each.id === shot.id);
   return (
     <Bar>
-      <Link to={`/projects/${project.id}`} className="plain">
+      <Link to={`/projects/${project.id}`} className="plain min-w-8 shrink !inline-block truncate !leading-7" title={project.name}>
         {project.name}
       </Link>
       <span className="sep" />

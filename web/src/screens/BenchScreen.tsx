@@ -4,11 +4,13 @@ import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
+import { takeBackDone } from "../bench/done";
 import { type Actions, useKeys } from "../bench/keys";
 import { changeRoom } from "../bench/room";
 import { open, reconcile } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { fitted, zoomedAt } from "../document/zoom";
+import { Button } from "../marks/Button";
 import { SheetPanel } from "../sheet/SheetPanel";
 import { StartPanel } from "../sheet/StartPanel";
 import { Ribbon } from "../stage/Ribbon";
@@ -79,6 +81,7 @@ function Bench({ project, shot, catalogue }: Props) {
         {!alone && <Readings shot={shot} />}
         {!alone && <Tray {...{ catalogue, shot }} />}
         <Notice />
+        <DoneNotice />
         {starting && !alone && <StartPanel {...{ shot, catalogue }} />}
       </main>
       {dialog === "export" && <ExportDialog project={project} shots={[shot]} onClose={() => setDialog("none")} />}
@@ -100,6 +103,19 @@ function zoomTo(to: "fit" | "one" | "in" | "out", shot: Shot): void {
 function dismiss(): void {
   const { saving } = useBench.getState();
   useBench.setState({ problem: "", saving: saving === "refused" ? "saved" : saving });
+}
+
+/** What was just done, and its undo. */
+function DoneNotice() {
+  const done = useBench((state) => state.done);
+  const problem = useBench((state) => state.problem);
+  if (!done || problem) return null;
+  return (
+    <div className="notice" role="status">
+      <span>{done.says}</span>
+      <Button onPress={takeBackDone}>undo</Button>
+    </div>
+  );
 }
 
 function Notice() {

@@ -14,18 +14,22 @@ type Keeps = "nothing" | "plain" | "all";
 type Kind = { readonly name: string; readonly format: ExportOrder["format"]; readonly bits: number; readonly holds: readonly What[] };
 
 const KINDS: readonly Kind[] = [
-  { name: "PNG, 16 bit", format: "png", bits: 16, holds: ["picture", "matte", "cutout"] },
-  { name: "PNG, 8 bit", format: "png", bits: 8, holds: ["picture", "matte", "cutout"] },
-  { name: "JPEG", format: "jpeg", bits: 8, holds: ["picture"] },
-  { name: "TIFF, 16 bit", format: "tiff", bits: 16, holds: ["picture", "matte", "cutout"] },
+  { name: "PNG, 16 bit", format: "png", bits: 16, holds: ["picture", "pair", "matte", "cutout"] },
+  { name: "PNG, 8 bit", format: "png", bits: 8, holds: ["picture", "pair", "matte", "cutout"] },
+  { name: "JPEG", format: "jpeg", bits: 8, holds: ["picture", "pair"] },
+  { name: "TIFF, 16 bit", format: "tiff", bits: 16, holds: ["picture", "pair", "matte", "cutout"] },
   { name: "OpenEXR, 16 bit", format: "exr", bits: 16, holds: ["matte"] },
 ];
 const WHAT: readonly (readonly [What, string])[] = [
   ["picture", "the picture"],
+  ["pair", "before and after, side by side"],
   ["matte", "the matte of a region"],
   ["cutout", "a region cut out, with alpha"],
 ];
 
+const OF_A_REGION: ReadonlySet<What> = new Set(["matte", "cutout"]);
+/** Longer sides that are often asked for, in pixels. */
+const SIDES = [3840, 2048, 1080] as const;
 const NONE: readonly Region[] = [];
 
 export function ExportDialog({ project, shots, onClose }: Props) {
@@ -39,6 +43,7 @@ export function ExportDialog({ project, shots, onClose }: Props) {
     setWhat(next);
     if (!kind.holds.includes(next)) setKind(KINDS[0] as Kind);
   };
+  const [side, setSide] = useState<number | null>(null);
   const [quality, setQuality] = useState(92);
   const [keeps, setKeeps] = useState<Keeps>("nothing");
   const order = useOrderExport(project.id);
@@ -52,24 +57,21 @@ export function ExportDialog({ project, shots, onClose }: Props) {
     keep_private: keeps === "all",
     even_so: false,
     what,
-    region: what === "picture" ? "" : chosen,
+    region: OF_A_REGION.has(what) ? chosen : "",
+    longer_side: OF_A_REGION.has(what) ? null : side,
   };
   const showing = order.error instanceof Refusal && order.error.code === "export.showing" ? order.error : null;
   const title = shots.length === 1 ? (shots[0]?.name ?? "") : `${shots.length} shots`;
   return (
     <Dialog title={`Export ${title}`} onClose={onClose}>
       <div className="form">
-        {regions.length > 0 && (
-          <>
-            <span className="label">What</span>
-            <div className="row" role="radiogroup" aria-label="What">
-              {WHAT.map(([id, name]) => (
-                <Pick key={id} name={name} on={id === what} onPick={() => pickWhat(id)} />
-              ))}
-            </div>
-          </>
-        )}
-        {what !== "picture" && (
+        <span className="label">What</span>
+        <div className="row" role="radiogroup" aria-label="What">
+          {WHAT.filter(([id]) => regions.length > 0 || !OF_A_REGION.has(id)).map(([id, name]) => (
+            <Pick key={id} name={name} on={id === what} onPick={() => pickWhat(id)} />
+          ))}
+        </div>
+        {OF_A_REGION.has(what) && (
           <>
             <label className="label" htmlFor="of-region">
               Region
@@ -119,7 +121,31 @@ export function ExportDialog({ project, shots, onClose }: Props) {
         </div>
         {keeps !== "nothing" && <Facts project={project.id} shots={shots} all={keeps === "all"} />}
         <span className="label">Size</span>
-        <span className="say">{sizeOf(shots)}, in the colours of the source, with its profile</span>
+        {OF_A_REGION.has(what) ? (
+          <span className="say">{sizeOf(shots)}</span>
+        ) : (
+          <div className="row" role="radiogroup" aria-label="Size">
+            <Pick name={`full, ${sizeOf(shots)}`} on={side === null} onPick={() => setSide(null)} />
+            {SIDES.filter((each) => shots.some((shot) => Math.max(shot.width, shot.height) > each)).map((each) => (
+              <Pick key={each} name={`${each} px`} on={side === each} onPick={() => setSide(each)} />
+            ))}
+            <input
+              type="number"
+              className="input input-sm w-24 border-(--line-strong) bg-(--field)"
+              aria-label="Longer side in pixels"
+              placeholder="longer side"
+              min={16}
+              value={side ?? ""}
+              onChange={(event) => setSide(event.currentTarget.value === "" ? null : Math.max(Math.round(event.currentTarget.valueAsNumber), 1))}
+            />
+          </div>
+        )}
+        {what === "pair" && (
+          <>
+            <span />
+            <span className="say">The source stands at the left. What a cover hides is covered there too.</span>
+          </>
+        )}
       </div>
       <div style={{ display: "flex", gap: 16, alignItems: "center" }}>
         <button

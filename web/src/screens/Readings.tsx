@@ -84,14 +84,16 @@ function Threads() {
   );
   return (
     <span className="grounds">
-      <span className="grounds" role="radiogroup" aria-label="Thread of the lattice">
-        Thread
+      <span className="grounds" role="radiogroup" aria-label="Lines of the lattice">
+        Lattice lines
         {THREADS.map((thread) => word(thread, thread === look.thread, { thread }))}
       </span>
-      <span className="grounds" role="radiogroup" aria-label="Density of the lattice">
+      <span className="grounds" role="radiogroup" aria-label="Mesh of the lattice">
+        mesh
         {DENSITIES.map((density) => word(density, density === look.density, { density }))}
       </span>
       <span className="grounds" role="radiogroup" aria-label="Side of the lattice">
+        drawn
         {word("outside", !look.inside, { inside: false })}
         {word("inside", look.inside, { inside: true })}
       </span>
@@ -101,12 +103,12 @@ function Threads() {
 
 /** How much the pass or the adjustment in hand changes, and what else is worth knowing of it. */
 function Meter() {
-  const meter = useMeter();
+  const { answer: meter, stale } = useMeter();
   if (!meter) return null;
   const { says, concealed, weak, corner, spill, spill_at: at } = meter;
   return (
     <>
-      <span className="meter" data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
+      <span className={`meter${stale ? " opacity-55" : ""}`} data-stale={stale} data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
         {concealed ? <b data-weak={weak}>{concealed}</b> : says} {corner}
       </span>
       {spill && at && (

@@ -23,7 +23,7 @@ const TRIES = [
   {
     shot: "Dusk on the cobbles",
     title: "Calm the sun",
-    says: "Start “Tame hot spot”: its streak calms too, and Alike offers the lamp.",
+    says: "Start “Tame hot spot”: its streak calms too, and Similar offers the lamp.",
   },
 ] as const;
 
@@ -45,7 +45,7 @@ function Tries({ project, onPutAway }: { readonly project: string; readonly onPu
       <header>
         <h2>Three things to try</h2>
         <button type="button" className="word" onClick={onPutAway}>
-          put away
+          hide for good
         </button>
       </header>
       <ol>

@@ -6,9 +6,11 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Pass, Told } from "../api/client";
 import { copyPasses, keepLook, movePass } from "../bench/looks";
+import { sayDone } from "../bench/done";
+import { removePassCalled } from "../bench/removing";
 import { change } from "../bench/saving";
 import { choose, NOTHING, passInHand, useBench } from "../bench/store";
-import { duplicatePass, removePass, setPass, treatmentOf } from "../document/edit";
+import { duplicatePass, setPass, treatmentOf } from "../document/edit";
 import { BeadSwitch } from "../marks/marks";
 import { Hold } from "./Hold";
 import { Sentence } from "./Sentence";
@@ -123,11 +125,6 @@ export function duplicate(pass: string): void {
   if (copy) choosePass(copy);
 }
 
-export function remove(pass: string): void {
-  choose(NOTHING);
-  change(removePass(useBench.getState().sheet, pass), "delete a pass");
-}
-
 /** Ways of using a pass elsewhere: copied, kept as a look, moved to the project. */
 function Reuse({ pass }: { readonly pass: Pass }) {
   const client = useQueryClient();
@@ -142,7 +139,9 @@ function Reuse({ pass }: { readonly pass: Pass }) {
   };
   const move = async () => {
     choose(NOTHING);
-    if (await movePass("to-project", pass.id)) void client.invalidateQueries({ queryKey: ["project-sheet"] });
+    if (!(await movePass("to-project", pass.id))) return;
+    void client.invalidateQueries({ queryKey: ["project-sheet"] });
+    sayDone(`“${pass.name}” runs on every shot now.`);
   };
   return (
     <>
@@ -174,7 +173,7 @@ function Verbs({ pass }: { readonly pass: Pass }) {
       <button type="button" className="word" onClick={() => duplicate(pass.id)}>
         duplicate
       </button>
-      <button type="button" className="word" onClick={() => remove(pass.id)}>
+      <button type="button" className="word" onClick={() => removePassCalled(pass.id)}>
         delete
       </button>
       <Reuse pass={pass} />

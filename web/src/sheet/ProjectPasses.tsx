@@ -1,8 +1,9 @@
 /** The passes of the project: they run on every shot, after its own. */
 
 import { useQueryClient } from "@tanstack/react-query";
-import { api, asked, type ProjectDetail, type Shot } from "../api/client";
+import { api, asked, type Pass, type ProjectDetail, type Shot } from "../api/client";
 import { useProjectSheet } from "../api/queries";
+import { sayDone } from "../bench/done";
 import { movePass } from "../bench/looks";
 import { useBench } from "../bench/store";
 import { BeadSwitch } from "../marks/marks";
@@ -15,7 +16,9 @@ type Props = { readonly project: ProjectDetail; readonly shot: Shot };
 
 export function ProjectPasses({ project, shot }: Props) {
   const client = useQueryClient();
-  const { data } = useProjectSheet(project.id);
+  // an undo of the shot may have taken a pass from every shot, or given it back
+  const revision = useBench((state) => state.saved?.revision ?? 0);
+  const { data } = useProjectSheet(project.id, revision);
   if (!data || data.sheet.passes.length === 0) return null;
   const path = (pass_id: string) => ({ params: { path: { project: project.id, pass_id } } });
   const after = async (done: Promise<unknown>) => {
@@ -27,6 +30,12 @@ export function ProjectPasses({ project, shot }: Props) {
     await client.invalidateQueries({ queryKey: ["project-sheet", project.id] });
     // the picture is made anew
     useBench.setState(({ at }) => ({ at: at && { ...at } }));
+  };
+  const remove = async (pass: Pass) => {
+    await after(asked(api.DELETE(PASS, path(pass.id))));
+    const undo = () => void after(asked(api.POST("/api/projects/{project}/passes/undo", { params: { path: { project: project.id } } })));
+    const { length } = project.shots;
+    sayDone(`“${pass.name}” no longer runs on ${length === 1 ? "the one shot" : `the ${length} shots`} of ${project.name}.`, undo);
   };
   return (
     <section className="common" aria-label="Passes of the project">
@@ -60,7 +69,7 @@ export function ProjectPasses({ project, shot }: Props) {
             <button type="button" className="word" onClick={() => void after(movePass("from-project", pass.id))}>
               to this shot alone
             </button>
-            <button type="button" className="word" onClick={() => void after(asked(api.DELETE(PASS, path(pass.id))))}>
+            <button type="button" className="word" onClick={() => void remove(pass)}>
               delete
             </button>
           </div>

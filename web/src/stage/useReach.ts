@@ -45,8 +45,8 @@ export function useReach(element: RefObject<HTMLElement | null>, scene: Scene, o
           useBench.setState({ zoom: kept({ ...from, x: from.x + dx, y: from.y + dy }, stage, picture) });
         }
       },
-      onEnd: (kept) => {
-        if (kept && !moved && event.button === 0 && held.size === 1) {
+      onEnd: (ended) => {
+        if (ended && !moved && event.button === 0 && held.size === 1) {
           if (twice) useBench.setState({ zoom: closer(from, stage, picture, pressed) });
           else onPress?.(toPicture(from, pressed));
         }

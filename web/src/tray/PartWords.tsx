@@ -122,14 +122,14 @@ export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
       <button
         type="button"
         className="word"
-        title="Takes everything but the part itself"
+        title="The part counts everywhere but where it is drawn"
         aria-pressed={part.complement}
-        onClick={() => set({ complement: !part.complement }, "all but")}
+        onClick={() => set({ complement: !part.complement }, "everywhere but")}
       >
-        all but it
+        everywhere else
       </button>
-      <button type="button" className="word" aria-pressed={!part.on} onClick={() => set({ on: !part.on }, part.on ? "part off" : "part on")}>
-        off
+      <button type="button" className="word" title="The part stays, and counts for nothing" aria-pressed={!part.on} onClick={() => set({ on: !part.on }, part.on ? "part off" : "part on")}>
+        {part.on ? "switch off" : "switched off"}
       </button>
       {part.kind !== "region" && (
         <button type="button" className="word" title="Left to right about the frame's middle" onClick={() => void mirror(region.id, part.id)}>

@@ -57,7 +57,7 @@ export function Parts({ catalogue, pass, region, part }: Props) {
           >
             <Glyph name={kindOf(catalogue, each.kind)?.glyph ?? "all"} />
             <span>
-              {each.complement ? "all but the " : ""}
+              {each.complement ? "everywhere but the " : ""}
               {nameOf(catalogue, each)}
             </span>
           </button>

@@ -240,12 +240,35 @@ function Notes({ ranged, shot }: { readonly ranged: Ranged | null; readonly shot
   );
 }
 
-/** What a typed number makes of a slope: an end that is passed by the other goes along. */
-function inOrder(slope: Slope, values: Readonly<Record<string, unknown>>, id: string, value: number): Record<string, number> {
-  const passed = slope.axis !== "hue";
-  if (passed && id === slope.low && value > Number(values[slope.high])) return { [id]: value, [slope.high]: value };
-  if (passed && id === slope.high && value < Number(values[slope.low])) return { [id]: value, [slope.low]: value };
-  return { [id]: value };
+/** Numbers within what their parameters take. */
+function held(kind: PartKind, numbers: Readonly<Record<string, number>>): Record<string, number> {
+  const within = (id: string, value: number) => {
+    const number = numberOf(kind, id);
+    return number ? clamp(value, number.floor, number.ceiling) : value;
+  };
+  return Object.fromEntries(Object.entries(numbers).map(([id, value]) => [id, within(id, value)]));
+}
+
+type Placed = { readonly name: string; readonly value: number; readonly write: (value: number) => Record<string, number> };
+
+/** The four places of a slope, as its beads are named; a place that is passed by another goes along. */
+function placesOf(slope: Slope, values: Readonly<Record<string, unknown>>): readonly Placed[] {
+  const low = Number(values[slope.low]);
+  const high = Number(values[slope.high]);
+  const below = low - Number(values[slope.soft_low]);
+  const above = high + Number(values[slope.soft_high]);
+  const made = (a: number, b: number, c: number, d: number) => ({
+    [slope.low]: b,
+    [slope.soft_low]: Math.max(b - a, 0),
+    [slope.high]: c,
+    [slope.soft_high]: Math.max(d - c, 0),
+  });
+  return [
+    { name: "Nothing below", value: below, write: (at) => made(at, Math.max(low, at), Math.max(high, at), Math.max(above, at)) },
+    { name: "Whole from", value: low, write: (at) => made(Math.min(below, at), at, Math.max(high, at), Math.max(above, at)) },
+    { name: "Whole to", value: high, write: (at) => made(Math.min(below, at), Math.min(low, at), at, Math.max(above, at)) },
+    { name: "Nothing above", value: above, write: (at) => made(Math.min(below, at), Math.min(low, at), Math.min(high, at), at) },
+  ];
 }
 
 type NumbersProps = Of & { readonly slope: Slope; readonly frame: Frame };
@@ -253,11 +276,26 @@ type NumbersProps = Of & { readonly slope: Slope; readonly frame: Frame };
 /** The numbers of a slope, and those of the whole part. */
 function Numbers({ slope, frame, ...of }: NumbersProps) {
   const values = completeValues(of.kind, of.part.values ?? {});
-  const ids = [...new Set([slope.low, slope.soft_low, slope.high, slope.soft_high, "calm"])];
+  const hue = slope.axis === "hue";
+  const ids = hue ? [...new Set([slope.low, slope.soft_low, slope.high, slope.soft_high, "calm"])] : ["calm"];
   const numbers = ids.flatMap((id) => numberOf(of.kind, id) ?? []);
+  const axis = numberOf(of.kind, slope.low);
   const short = (name: string) => name.replace(`${slope.name} `, "").replace(/^./, (letter) => letter.toUpperCase());
   return (
     <div className="slope-numbers">
+      {axis &&
+        !hue &&
+        placesOf(slope, values).map((place) => (
+          <label key={place.name} className="field">
+            <span>{place.name}</span>
+            <NumberField
+              parameter={{ ...axis, name: place.name, floor: axis.floor - 1, ceiling: axis.ceiling + 1 }}
+              value={place.value}
+              frame={frame}
+              onCommit={(value) => set(of, held(of.kind, place.write(value)), place.name.toLowerCase(), true)}
+            />
+          </label>
+        ))}
       {numbers.map((number) => (
         <label key={number.id} className="field">
           <span>{short(number.name)}</span>
@@ -265,7 +303,7 @@ function Numbers({ slope, frame, ...of }: NumbersProps) {
             parameter={number}
             value={Number(values[number.id])}
             frame={frame}
-            onCommit={(value) => set(of, inOrder(slope, values, number.id, value), number.name.toLowerCase(), true)}
+            onCommit={(value) => set(of, { [number.id]: value }, number.name.toLowerCase(), true)}
           />
         </label>
       ))}

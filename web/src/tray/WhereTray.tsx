@@ -75,13 +75,13 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
   );
 }
 
-const FACETS: readonly (readonly [Facet, string])[] = [
-  ["parts", "Parts"],
-  ["edge", "Edge"],
-  ["refine", "Refine"],
-  ["pieces", "Pieces"],
-  ["alike", "Alike"],
-  ["use", "Use"],
+const FACETS: readonly (readonly [Facet, string, string])[] = [
+  ["parts", "Parts", "What the region is joined of"],
+  ["edge", "Fringe", "Hair and other fringes, resolved from the picture under a brush"],
+  ["refine", "Refine", "What is done to the finished matte: closed, grown, smoothed"],
+  ["pieces", "Islands", "Islands and holes of the matte, each kept or dropped"],
+  ["alike", "Similar", "Places elsewhere in the picture with the same colour and light"],
+  ["use", "Passes", "The passes that work on this region"],
 ];
 
 type ControlProps = {
@@ -109,11 +109,12 @@ function Facets({ region }: { readonly region: Region }) {
   };
   return (
     <div className="groups facets" role="tablist" aria-label="What of the region">
-      {FACETS.map(([id, name]) => (
+      {FACETS.map(([id, name, help]) => (
         <button
           key={id}
           type="button"
           role="tab"
+          title={help}
           className={held[id] ? "holds" : ""}
           aria-selected={id === facet}
           onClick={() => useBench.setState({ facet: id, does: "put" })}
