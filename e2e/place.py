@@ -167,6 +167,11 @@ class InBrowser(SimpleTestCase):
         self.until(passes.count, before + 1)
         self.settled()
 
+    @property
+    def starts_on(self) -> Locator:
+        """Where a pass is to start: the regions of the shelf, and one of its own."""
+        return self.page.get_by_role("radiogroup", name="Where it starts")
+
     def handle(self, name: str) -> Locator:
         return self.page.locator(f'[data-handle="{name}"]')
 

@@ -55,7 +55,7 @@ class JobsTest(OnAFreshShot):
         self.drawn(1)
         for starter in ("vignette", "soft-edge", "call-out"):
             self.page.get_by_role("button", name="+ start a pass…").click()
-            self.page.locator(".starts-on").get_by_text("oval", exact=True).click()
+            self.starts_on.get_by_text("oval", exact=True).click()
             self.page.locator(f"[data-starter={starter}]").click()
             self.settled()
         self.until(lambda: [each["region"] for each in self.sheet()["passes"]], ["region-1"] * 3)

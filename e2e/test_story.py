@@ -186,7 +186,8 @@ class StoryTest(InBrowser):
         self.start("spotlight")
         said = (
             "Inside subject oval: exposure +0.3 EV. "
-            "Outside subject oval: exposure −1.3 EV, saturation −15 %, legible down to 8 %."
+            "Outside subject oval: exposure −1.3 EV, saturation −15 %, "
+            "highlights protected 80 % from 55 %, legible down to 8 %, hue kept 100 %."
         )
         self.reads(said)
         # the same file again is noticed, and leads to the shot that is there

@@ -27,7 +27,7 @@ class Subjects(Reading):
         # coat, face, hair; wood, jar, the gap between the legs
         for (y, x), held in (((700, 600), 255), ((300, 560), 255), ((250, 460), 255), ((600, 900), 0), ((950, 584), 0)):
             self.assertAlmostEqual(matte[y // 2, x // 2], held, delta=30, msg=str((y, x)))
-        self.facet("Edge")
+        self.facet("Fringe")
         self.type_number("band", "8")
         self.path(*self.on((390, 420), (395, 320), (420, 240), (490, 170), (590, 150), (700, 175), (760, 260)), steps=4)
         self.until(lambda: len(self.regions()[0].get("band", [])), 1)
