@@ -10,6 +10,10 @@ from calado.sheet.models import Pass
 from calado.sheet.numbers import MINUS
 
 
+#: the share of the subject's colour from which on something is to be done, and by how much its region grows then
+LITTLE, GROWN = 0.2, 0.003
+
+
 @dataclass(frozen=True)
 class Surround:
     """Sentences, empty where there is nothing to say; ``spill_at`` is the worst place in full-size pixels."""
@@ -17,6 +21,8 @@ class Surround:
     corner: str = ""
     spill: str = ""
     spill_at: tuple[float, float] | None = None
+    #: by how much the region is to grow so that no more is spilt, in picture heights; 0 where growing is no help
+    spill_grow: float = 0.0
 
 
 def surround_of(looked: Looked, each: Pass) -> Surround:
@@ -35,6 +41,7 @@ def surround_of(looked: Looked, each: Pass) -> Surround:
         corner,
         f"Spill {spill.share * 100:.0f}\u00a0% at worst",
         ((spill.x + 0.5) * size, (spill.y + 0.5) * size),
+        GROWN if spill.share > LITTLE else 0.0,
     )
 
 

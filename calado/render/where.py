@@ -8,6 +8,8 @@ from calado.region.where import Where, where_in
 from calado.sheet.models import Pass, Sheet, Treatment
 from calado.sheet.sentence import SIDES, Side
 
+CONCEALING = tuple(adjustment for adjustment in ADJUSTMENTS.values() if adjustment.holds is not None)
+
 
 def where_of(
     sheet: Sheet,
@@ -26,26 +28,35 @@ def where_of(
         return None
     first = user or next((each.id for each in sheet.passes if each.region == id), None)
     number = next((k for k, each in enumerate(sheet.passes) if each.id == first), len(sheet.passes))
-    covers: dict[str, Side] = {}
-    # the pass that uses the region decides, then the first pass that covers
-    for each in (*sheet.passes[number : number + 1], *sheet.passes):
-        for side in sides_covered(each):
-            covers.setdefault(each.region or "", side)
+    covers = covers_on(sheet)
+    for each in sheet.passes[number : number + 1]:  # the pass that uses the region decides
+        covers |= {each.region or "": side for side in reversed(sides_covered(each))}
     made = where_in({each.id: each for each in sheet.regions}, region)
     return replace(made, sheets=(*below, sheet, *above), stop=(len(below), number), covers=covers)
 
 
+def covers_on(sheet: Sheet) -> dict[str, Side]:
+    """Return which regions lie under covers that must hold, by the first of these, and on which side."""
+    found: dict[str, Side] = {}
+    for each in sheet.passes:
+        for side in sides_covered(each):
+            found.setdefault(each.region or "", side)
+    return found
+
+
 def concealing(treatment: Treatment) -> Iterator[Adjustment]:
     """Yield the adjustments of a treatment that conceal, in the order of their work."""
-    for id, adjustment in ADJUSTMENTS.items():
-        if adjustment.holds is not None and id in treatment and not adjustment.is_neutral(treatment[id]):
+    for adjustment in CONCEALING:
+        if adjustment.id in treatment and not adjustment.is_neutral(treatment[adjustment.id]):
             yield adjustment
 
 
 def sides_concealed(each: Pass) -> list[Side]:
     """Return the sides on which a pass that is on conceals, whether or not it must."""
+    if not each.on or not (each.inside or each.outside):
+        return []
     treatments = {"inside": each.inside, "outside": each.outside if each.region is not None else {}}
-    return [side for side in SIDES if each.on and any(concealing(treatments[side]))]
+    return [side for side in SIDES if any(concealing(treatments[side]))]
 
 
 def sides_covered(each: Pass) -> list[Side]:

@@ -51,6 +51,7 @@ class MeterOut(Schema):
     corner: str = ""
     spill: str = ""
     spill_at: list[float] | None = None
+    spill_grow: float = 0.0
 
 
 class ScopeIn(Schema):

@@ -2345,6 +2345,11 @@ export interface components {
             spill: string;
             /** Spill At */
             spill_at?: number[] | null;
+            /**
+             * Spill Grow
+             * @default 0
+             */
+            spill_grow: number;
         };
         /**
          * MeterIn

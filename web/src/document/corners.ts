@@ -215,6 +215,11 @@ export function turnedSmooth(corners: Corners, at: number): Corners {
   });
 }
 
+/** Points with handles along the way through their neighbours, but for the `sharp` ones. */
+export function smoothed(corners: Corners, sharp: ReadonlySet<number>): Corners {
+  return corners.map((corner, k) => (sharp.has(k) ? corner : (turnedSmooth(corners, k)[k] ?? corner)));
+}
+
 export function round(value: number): number {
   return Number(value.toFixed(5));
 }

@@ -1,10 +1,11 @@
-/** One lattice tile with an oval opening: drop stills, or choose files. */
+/** One lattice tile with an oval opening: drop stills anywhere on the screen, or choose files. */
 
-import { useId, useRef, useState } from "react";
+import { useId, useRef } from "react";
+import { useDropped } from "./dropped";
 
 export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) => void }) {
   const input = useRef<HTMLInputElement>(null);
-  const [over, setOver] = useState(false);
+  const over = useDropped(onFiles);
   const id = useId();
   const threads = Array.from({ length: 50 }, (_, i) => i - 20)
     .map((i) => `M${i * 14} 0l182 182M${i * 14 + 182} 0l-182 182`)
@@ -15,16 +16,6 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
         type="button"
         className={`drop${over ? " over" : ""}`}
         onClick={() => input.current?.click()}
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(event) => {
-          event.preventDefault();
-          setOver(false);
-          onFiles([...event.dataTransfer.files]);
-        }}
       >
         <svg viewBox="0 0 272 182" preserveAspectRatio="xMidYMid slice" aria-hidden>
           <mask id={id}>
@@ -35,7 +26,7 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
           <ellipse cx="136" cy="91" rx="92" ry="50" fill="none" stroke="var(--line-strong)" />
         </svg>
         <span>
-          Drop stills here
+          Drop stills or folders anywhere
           <br />
           <u>or choose files</u>
         </span>

@@ -7,8 +7,10 @@ import { latest } from "../bench/latest";
 import { useMeter } from "../bench/readings";
 import { solving } from "../bench/read";
 import { usePointer } from "../bench/pointer";
-import { type Ground, type LatticeLook, OF_A_REGION, pointOut, regionInView, useBench } from "../bench/store";
-import { regionOf } from "../document/edit";
+import { type Ground, type LatticeLook, OF_A_REGION, passInHand, pointOut, regionInView, useBench } from "../bench/store";
+import { change } from "../bench/saving";
+import { regionOf, setRefine } from "../document/edit";
+import { Button } from "../marks/Button";
 import { fitted, type Point } from "../document/zoom";
 
 const SAVING = {
@@ -104,13 +106,24 @@ function Threads() {
 /** How much the pass or the adjustment in hand changes, and what else is worth knowing of it. */
 function Meter() {
   const { answer: meter, stale } = useMeter();
+  const sheet = useBench((state) => state.sheet);
+  const pass = useBench(passInHand);
   if (!meter) return null;
-  const { says, concealed, weak, corner, spill, spill_at: at } = meter;
+  const { says, concealed, weak, corner, spill, spill_at: at, spill_grow: grow } = meter;
+  const region = regionOf(sheet, sheet.passes.find((each) => each.id === pass)?.region);
   return (
     <>
       <span className={`meter${stale ? " opacity-55" : ""}`} data-stale={stale} data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
         {concealed ? <b data-weak={weak}>{concealed}</b> : says} {corner}
       </span>
+      {spill && at && !!grow && region && (
+        <Button
+          aria-label={`Grow the region by ${(grow * 100).toFixed(1)} %`}
+          onPress={() => change(setRefine(sheet, region.id, { grow: Number((Number(region.refine?.grow ?? 0) + grow).toFixed(4)) }), "grown against spill")}
+        >
+          grow it {(grow * 100).toFixed(1)}&nbsp;%
+        </Button>
+      )}
       {spill && at && (
         <button type="button" className="word" title="Go to the worst place" onClick={() => pointOut({ x: at[0] ?? 0, y: at[1] ?? 0 }, 2)}>
           {spill}

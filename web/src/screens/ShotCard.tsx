@@ -3,6 +3,7 @@
 import { type MouseEvent, useRef, useState } from "react";
 import { Link } from "react-router";
 import { type ProjectDetail, type Shot, thumbnailUrl } from "../api/client";
+import { ShotName } from "./ShotName";
 
 type Props = {
   readonly project: ProjectDetail;
@@ -70,7 +71,7 @@ export function ShotCard({ project, shot, chosen, onPick }: Props) {
         </button>
       </div>
       <figcaption className="caption">
-        <b>{shot.name}</b>
+        <ShotName project={project.id} shot={shot} />
         <small>{shot.passes.length > 0 ? shot.passes.join(", ") : "Untouched"}</small>
       </figcaption>
     </figure>

@@ -1,6 +1,7 @@
 /** The sheet: the shot's name, its passes as sentences, and the shelf. */
 
 import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { useEffect, useRef } from "react";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { change } from "../bench/saving";
@@ -19,8 +20,13 @@ type Props = { readonly project: ProjectDetail; readonly shot: Shot; readonly ca
 export function SheetPanel({ project, shot, catalogue }: Props) {
   const reading = useBench((state) => state.saved === null);
   const starting = useBench((state) => state.starting);
+  const panel = useRef<HTMLElement>(null);
+  // whoever works by keys begins at the sheet of the shot that was opened
+  useEffect(() => {
+    if (document.activeElement === document.body || document.activeElement === null) panel.current?.focus({ preventScroll: true });
+  }, []);
   return (
-    <aside className="sheet" aria-label="The sheet">
+    <aside ref={panel} tabIndex={-1} className="sheet outline-none" aria-label="The sheet">
       <h1>{shot.name}</h1>
       <p className="meta">
         Still, {shot.width} × {shot.height} px{SPACES[shot.space] ?? ""}

@@ -7,7 +7,7 @@ import { beginSampled } from "../bench/read";
 import type { Choice } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { type Box, boxOutline, drawnBox } from "../document/box";
-import { type Corners, placeOf, round } from "../document/corners";
+import { type Corners, placeOf, round, smoothed } from "../document/corners";
 import { drawnGradient, gradientOutline } from "../document/gradient";
 import { NO_GUIDES } from "../document/snap";
 import { type Brush, pointsAlong } from "../document/strokes";
@@ -35,7 +35,7 @@ export function Drawing(props: Props) {
     case "points":
       return <DrawCorners {...props} />;
     case "curve":
-      return <DrawFreehand {...props} />;
+      return <DrawCurve {...props} />;
     case "brush":
       return <DrawStroke {...props} />;
     case "rough":
@@ -157,13 +157,26 @@ function DrawMarks({ draw, kind, frame }: Props) {
   return <Brushing frame={frame} brush={brush} last={undefined} onStroke={put} onBrush={onBrush} />;
 }
 
-/** The path of a pen, closed where it is let go; the server follows it by a curve of few points. */
-function DrawFreehand({ draw, frame }: Props) {
+/**
+ * A curve: dragged, the path of a pen, closed where it is let go, which the server follows by few points; or pressed,
+ * point by point.
+ */
+function DrawCurve(props: Props) {
+  const [pressed, setPressed] = useState<Point | null>(null);
+  return pressed ? (
+    <DrawCorners {...props} smooth begun={[[round(pressed.x), round(pressed.y)]]} onNone={() => setPressed(null)} />
+  ) : (
+    <DrawFreehand {...props} onPress={setPressed} />
+  );
+}
+
+function DrawFreehand({ draw, frame, onPress }: Props & { readonly onPress: (place: Point) => void }) {
   const [path, setPath] = useState<readonly Point[]>([]);
   const now = useLatest(frame);
   useKeys({ Enter: () => void beginDrawn(draw, {}, []) });
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
+    const from = frame.read({ x: event.clientX, y: event.clientY });
     let drawn: readonly Point[] = [frame.read({ x: event.clientX, y: event.clientY })];
     follow(event, {
       onMove: (drag) => {
@@ -175,7 +188,8 @@ function DrawFreehand({ draw, frame }: Props) {
       },
       onEnd: (kept) => {
         setPath([]);
-        if (kept && drawn.length > 3) void beginDrawn(draw, {}, drawn.map(({ x, y }) => [round(x), round(y)]));
+        if (kept && drawn.length < 3) onPress(from);
+        else if (kept && drawn.length > 3) void beginDrawn(draw, {}, drawn.map(({ x, y }) => [round(x), round(y)]));
       },
     });
   };
@@ -192,15 +206,28 @@ function DrawFreehand({ draw, frame }: Props) {
   );
 }
 
-function DrawCorners({ draw, frame }: Props) {
-  const [corners, setCorners] = useState<Corners>([]);
+type CornersProps = Props & {
+  /** whether a point is smooth; with Alt it is a corner */
+  readonly smooth?: boolean;
+  readonly begun?: Corners;
+  /** the last point was taken back */
+  readonly onNone?: () => void;
+};
+
+function DrawCorners({ draw, frame, smooth = false, begun = [], onNone }: CornersProps) {
+  const [corners, setCorners] = useState(begun);
+  const [sharp, setSharp] = useState<ReadonlySet<number>>(new Set());
   const [pointer, setPointer] = useState<Point | null>(null);
   const at = (event: PointerEvent<SVGElement>) => frame.read({ x: event.clientX, y: event.clientY });
   const close = () => {
-    if (corners.length > 2) void beginDrawn(draw, {}, corners);
+    if (corners.length > 2) void beginDrawn(draw, {}, smooth ? smoothed(corners, sharp) : corners, false);
     else if (corners.length === 0) void beginDrawn(draw, {}, []);
   };
-  useKeys({ Enter: close, Backspace: () => setCorners(corners.slice(0, -1)) });
+  const back = () => {
+    setCorners(corners.slice(0, -1));
+    if (corners.length === 1) onNone?.();
+  };
+  useKeys({ Enter: close, Backspace: back });
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
     event.stopPropagation();
@@ -209,7 +236,10 @@ function DrawCorners({ draw, frame }: Props) {
     const home = first && Math.hypot(point.x - placeOf(first).x, point.y - placeOf(first).y) * frame.unit < CLOSE;
     const twice = pressedTwice(event);
     if (corners.length > 2 && (home || twice)) close();
-    else if (!home) setCorners([...corners, [round(point.x), round(point.y)]]);
+    else if (!home) {
+      if (event.altKey) setSharp(new Set([...sharp, corners.length]));
+      setCorners([...corners, [round(point.x), round(point.y)]]);
+    }
   };
   const points = useMemo(() => corners.map(placeOf), [corners]);
   const drawn = pointer ? [...points, pointer] : points;

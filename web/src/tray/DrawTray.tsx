@@ -17,7 +17,7 @@ const HOW: Readonly<Record<string, string>> = {
     "Drag from corner to corner, or scribble once round a thing and one is laid round it. Alt draws from the centre, Shift keeps it square, Ctrl snaps to the frame. Enter puts one in the middle.",
   gradient: "Drag from where it is full to where there is none of it. Shift keeps to 15° steps. Enter lays one over the middle.",
   curve:
-    "Drag along the edge by hand; it closes where you let go, and few points follow it. Enter puts a round one in the middle.",
+    "Drag along the edge by hand; it closes where you let go, and few points follow it. Or press point by point: smooth ones, with Alt corners; the first point, a double press or Enter closes it.",
   brush:
     "Paint with the pen or the mouse; A held and a drag sets size and hardness. Then Shift goes on straight, and comma and point change the size.",
   rough:
@@ -56,6 +56,12 @@ function Others({ draw }: { readonly draw: Draw }) {
   );
 }
 
+/** What keeping within a part does, where the pass in hand works on what is outside. */
+function shrinks({ pass, region }: Draw): string {
+  const works = useBench.getState().sheet.passes.find((each) => each.id === pass || each.region === region);
+  return works && Object.keys(works.outside ?? {}).length > 0 ? ` (what is outside grows, and “${works.name}” with it)` : "";
+}
+
 const VERB = { add: "Add to", subtract: "Subtract from", intersect: "Keep within" } as const;
 
 type Props = { readonly catalogue: Catalogue; readonly draw: Draw; readonly region: string | undefined };
@@ -67,7 +73,7 @@ export function DrawTray({ catalogue, draw, region }: Props) {
   return (
     <div className="drawing">
       <div className="parts" role="radiogroup" aria-label="Kind of part">
-        {region ? `${VERB[draw.join]} ${region}: ` : "A new region: "}
+        {region ? `${VERB[draw.join]} ${region}${draw.join === "intersect" ? shrinks(draw) : ""}: ` : "A new region: "}
         {catalogue.parts
           .filter((each) => each.handles)
           .map((each) => (

@@ -79,6 +79,14 @@ function Track({ parameter, value, frame, active, height, text, onChange, onChan
     });
   };
   const key = (event: React.KeyboardEvent) => {
+    if (event.key === "Escape") {
+      // back to the word that led here; what is chosen stays
+      const word = document.querySelector<HTMLElement>(".told [aria-pressed=true]");
+      if (!word) return;
+      event.stopPropagation();
+      word.focus();
+      return;
+    }
     const next = event.key === "Backspace" ? neutral : byKey(event, value, parameter);
     if (next === null) return;
     event.preventDefault();
