@@ -64,7 +64,9 @@ class Shape:
     def __post_init__(self) -> None:
         """Refuse what is no size."""
         if self.longer_side is not None and not 16 <= self.longer_side <= 100_000:
-            raise MediaError(f"The longer side lies between 16 and 100000 px, got {self.longer_side}.", code="media.size")
+            raise MediaError(
+                f"The longer side lies between 16 and 100000 px, got {self.longer_side}.", code="media.size"
+            )
 
     def window(self, source: Source) -> Window:
         """Return the whole picture at the size that is written."""

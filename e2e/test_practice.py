@@ -135,7 +135,7 @@ class Concealing(Practice):
         self.page.keyboard.press("Enter")
         self.settled()
         self.begins("Inside rectangle, which must cover: mosaic")
-        self.page.get_by_text("lettering under it can be undone").wait_for()
+        self.page.locator(".meter b[data-weak=true]").filter(has_text="lettering under it can be undone").wait_for()
 
 
 class DrawFirst(Practice):

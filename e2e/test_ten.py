@@ -171,4 +171,4 @@ class TenTest(OnTheStills):
         self.page.locator(".pass .what").filter(has_text="solid").click()
         self.type_number("amount", "0", nth=0)
         self.type_number("size", "0.6")
-        self.page.get_by_text("lettering under it can be undone").wait_for()
+        self.page.locator(".meter b[data-weak=true]").filter(has_text="lettering under it can be undone").wait_for()

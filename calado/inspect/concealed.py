@@ -64,9 +64,7 @@ def nothing_left(
     return bool(np.array_equal(*made, equal_nan=True))
 
 
-def read_concealed(
-    before: Planes, after: Planes, matte: Matte, pixel: float, treatment: Treatment
-) -> Concealed | None:
+def read_concealed(before: Planes, after: Planes, matte: Matte, pixel: float, treatment: Treatment) -> Concealed | None:
     """Return the readings inside a region; pictures of shape (3, H, W), ``pixel`` in picture heights."""
     inside = matte > 0.5
     # of several pieces the largest is read

@@ -52,4 +52,7 @@ def lying_at(engine: Engine, source: Source, sheet: Sheet, x: float, y: float) -
 
 def _first(each: Pass, side: Side) -> str | None:
     treatment = each.inside if side == "inside" else each.outside
-    return next((id for id, adjustment in ADJUSTMENTS.items() if id in treatment and not adjustment.is_neutral(treatment[id])), None)
+    return next(
+        (id for id, adjustment in ADJUSTMENTS.items() if id in treatment and not adjustment.is_neutral(treatment[id])),
+        None,
+    )

@@ -32,7 +32,16 @@ _PLAIN = {
     "YResolution",
 }
 #: within the known groups, what can hold or find a picture or whatever a program likes, or is set anew
-_NEVER = ("MakerNote", "UserComment", "Thumbnail", "JPEGInterchange", "Orientation", "PixelXDim", "PixelYDim", "ColorSpace")
+_NEVER = (
+    "MakerNote",
+    "UserComment",
+    "Thumbnail",
+    "JPEGInterchange",
+    "Orientation",
+    "PixelXDim",
+    "PixelYDim",
+    "ColorSpace",
+)
 #: what tells where, and with which very thing
 _TELLS = ("GPS:", "Serial", "OwnerName", "ImageUniqueID", "City", "Sublocation", "Location", "HostComputer")
 #: characters of a text, and numbers of a list, that are no picture

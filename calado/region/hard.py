@@ -75,9 +75,7 @@ def _hard_part(part: Part, sign: int) -> Part:
     # opacity comes after the complement: it thins what a joining part adds, and what a subtracted one takes away
     thins = sign * (-1 if part.join == "subtract" else 1) > 0
     strokes = tuple(_hard_stroke(each, sign * _sign(part)) for each in part.strokes)
-    return part.model_copy(
-        update={"values": values, "opacity": 1.0 if thins else part.opacity, "strokes": strokes}
-    )
+    return part.model_copy(update={"values": values, "opacity": 1.0 if thins else part.opacity, "strokes": strokes})
 
 
 def _hard_stroke(stroke: Stroke, sign: int) -> Stroke:

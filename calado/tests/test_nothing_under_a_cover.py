@@ -132,15 +132,17 @@ class NothingUnderACover(TestCase):
 
     def test_the_trial_would_notice(self) -> None:
         """The same range as a later pass, on a cover that need not hold, prints what is under it."""
-        oval = Region(id="hides", name="hides", parts=(Part(id="p", kind="ellipse", values={"x": ASPECT / 2, "y": 0.5, "width": 0.6, "height": 0.6}),))  # noqa: E501
+        oval = Region(
+            id="hides",
+            name="hides",
+            parts=(Part(id="p", kind="ellipse", values={"x": ASPECT / 2, "y": 0.5, "width": 0.6, "height": 0.6}),),
+        )  # noqa: E501
         lights = Region(id="here", name="here", parts=(Part(id="p", kind="luminance", values={"low": 0.6}),))
         solid = Pass(id="cover", name="cover", region="hides", inside={"solid": {"amount": 1.0}})
         reads = Pass(id="after", name="after", region="here", inside={"exposure": {"amount": 2.0}})
         held = Order(Sheet(regions=(oval, lights), passes=(solid, reads)))
         one, other = exchanged(held)
-        loose = Order(
-            held.sheet.model_copy(update={"passes": (solid.model_copy(update={"must_cover": False}), reads)})
-        )
+        loose = Order(held.sheet.model_copy(update={"passes": (solid.model_copy(update={"must_cover": False}), reads)}))
         differs = [
             not np.array_equal(*(Engine().picture(each, order, one.full()) for each in (one, other)))
             for order in (held, loose)

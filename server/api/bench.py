@@ -164,7 +164,9 @@ def lying(request: HttpRequest, project: str, shot: str, payload: LyingIn) -> Ly
     """Return which pass and side, or which region, lies at a place of the full-size picture."""
     found = shot_called(project, shot)
     sheet = read_sheet(payload.sheet, CATALOGUE)
-    return LyingOut.model_validate(lying_at(ENGINE, source_for(found), sheet, payload.x, payload.y), from_attributes=True)
+    return LyingOut.model_validate(
+        lying_at(ENGINE, source_for(found), sheet, payload.x, payload.y), from_attributes=True
+    )
 
 
 @router.post(SHOT + "/matte-value", response={200: MatteValueOut, 404: Problem, 422: Problem})

@@ -46,7 +46,9 @@ def solved_folder() -> Path:
 
 
 #: the bench does not wait: it shows what is coarse until the fine matte is there
-ENGINE = Engine(tables=matte_table, files=colour_table, solved=SolvedStore(solved_folder, wait=False), secret=new_secret())
+ENGINE = Engine(
+    tables=matte_table, files=colour_table, solved=SolvedStore(solved_folder, wait=False), secret=new_secret()
+)
 _OPEN_AT_MOST = 12
 _open: OrderedDict[str, Source] = OrderedDict()
 _lock = threading.Lock()

@@ -52,6 +52,7 @@ class Showing(CaladoError):
 
     def __init__(self, said: tuple[str, ...]) -> None:
         super().__init__(
-            f"A cover does not conceal all it should. {said[0]} Mend it, or export it all the same.", code="export.showing"
+            f"A cover does not conceal all it should. {said[0]} Mend it, or export it all the same.",
+            code="export.showing",
         )
         self.said = list(said)

@@ -44,9 +44,7 @@ SCRAMBLE = SpatialAdjustment(
     group="Cover",
     space="linear",
     parameters=(
-        Number(
-            "radius", "Blur cover", Unit.LENGTH, 0.0, 0.0, 0.08, 0.0, 0.4, 0.001, curve="square", word="blur cover"
-        ),
+        Number("radius", "Blur cover", Unit.LENGTH, 0.0, 0.0, 0.08, 0.0, 0.4, 0.001, curve="square", word="blur cover"),
         Number("noise", "Noise", Unit.SHARE, 0.25, 0.0, 1.0, 0.0, 1.0, 0.01, scales=False),
     ),
     synonyms=("conceal", "hide", "anonymise", "censor", "strong blur", "face"),

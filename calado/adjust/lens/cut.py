@@ -31,7 +31,16 @@ CLEAR = ClearAdjustment(
     group="Lens",
     side="outside",
     parameters=(Number("amount", "Transparent", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="transparent"),),
-    synonyms=("transparent background", "remove background", "transparent", "alpha", "cut out", "isolate", "png", "sticker"),
+    synonyms=(
+        "transparent background",
+        "remove background",
+        "transparent",
+        "alpha",
+        "cut out",
+        "isolate",
+        "png",
+        "sticker",
+    ),
     says="The side becomes transparent, in exports that can say so.",
     begins={"amount": 1.0},
     share=lambda values: float(values["amount"]),  # type: ignore[arg-type]

@@ -68,6 +68,9 @@ def _relief(id: str, name: str, synonyms: tuple[str, ...], share: Callable[[Plan
 
 
 HIGHLIGHTS = _relief(
-    "highlights", "Highlights", ("burnt", "recover", "bring back highlights", "bright parts", "hot spot", "sky"), highlights_share
+    "highlights",
+    "Highlights",
+    ("burnt", "recover", "bring back highlights", "bright parts", "hot spot", "sky"),
+    highlights_share,
 )
 SHADOWS = _relief("shadows", "Shadows", ("fill light", "open up", "dark parts", "lift shadows"), shadows_share)

@@ -222,13 +222,14 @@ class Writing(Folder):
         self.assertIn(kept.get(274, 1), (1,))
         self.assertEqual(path.read_bytes().count(b"\xff\xd8\xff"), 1)
 
-
     def private(self) -> Path:
         """Return a JPEG that tells all it can: author, place, serial number, a maker's note, an XMP thumbnail."""
         source = self.folder / "private.jpg"
         exif = Image.Exif()
         exif[315], exif[272] = "Oona Pell", "Lantern box"
-        exif.get_ifd(0x8769).update({0xA431: "4072-0017", 0x927C: b"\xff\xd8\xff" + bytes(3000), 0x9286: b"ASCII\0\0\0" + b"A" * 900})
+        exif.get_ifd(0x8769).update(
+            {0xA431: "4072-0017", 0x927C: b"\xff\xd8\xff" + bytes(3000), 0x9286: b"ASCII\0\0\0" + b"A" * 900}
+        )
         exif.get_ifd(0x8825).update({1: "N", 2: (52.0, 30.0, 0.0), 3: "E", 4: (13.0, 24.0, 0.0)})
         thumbnail = "QUJD" * 600
         xmp = (
@@ -317,7 +318,11 @@ class Shapes(Folder):
             Shape(longer_side=3)
 
     def test_a_pair_shows_the_source_with_its_covers_on(self) -> None:
-        plate = Region(id="r", name="r", parts=(Part(id="p", kind="rectangle", values={"x": 0.3, "y": 0.5, "width": 0.3, "height": 0.4}),))  # noqa: E501
+        plate = Region(
+            id="r",
+            name="r",
+            parts=(Part(id="p", kind="rectangle", values={"x": 0.3, "y": 0.5, "width": 0.3, "height": 0.4}),),
+        )  # noqa: E501
         solid = Pass(id="b", name="b", region="r", inside={"solid": {"amount": 1.0}})
         order = Order(Sheet(regions=(plate,), passes=(*self.order.sheet.passes, solid)))
         path = self.folder / "pair.png"

@@ -45,12 +45,18 @@ export function RegionBegins({ region, catalogue }: { readonly region: Region; r
   );
 }
 
-/** The region in hand begins its sentence while no pass works on it. */
-export function SpareBegins({ catalogue }: { readonly catalogue: Catalogue }) {
+/** The region in hand, while no pass works on it. */
+function useSpare(): Region | undefined {
   const sheet = useBench((state) => state.sheet);
   const choice = useBench((state) => state.choice);
   const region = choice.kind === "where" ? sheet.regions.find((each) => each.id === choice.region) : undefined;
-  if (!region || usedBy(sheet, region.id) !== "no pass") return null;
+  return region && usedBy(sheet, region.id) === "no pass" ? region : undefined;
+}
+
+/** The region in hand begins its sentence while no pass works on it. */
+export function SpareBegins({ catalogue }: { readonly catalogue: Catalogue }) {
+  const region = useSpare();
+  if (!region) return null;
   return (
     <div className="px-5 pt-1 pb-3">
       <RegionBegins {...{ region, catalogue }} />
@@ -62,6 +68,8 @@ const FIRST = ["vignette", "selective-focus", "conceal", "colour-accent"] as con
 
 /** Where nothing is done yet: the commonest starters, and drawing first. */
 export function FirstBegins({ catalogue }: { readonly catalogue: Catalogue }) {
+  // a region that was drawn has sentences of its own to begin
+  if (useSpare()) return null;
   return (
     <p className={`${PALE} px-5 pb-3`}>
       Begin with{" "}
