@@ -23,9 +23,9 @@ from calado.media.cube import folder_cubes
 from calado.media.mattes import folder_tables
 from calado.media.stills import read_still
 from calado.media.write import Target, still_writer
-from calado.render.where import where_of
 from calado.render.engine import Engine, Order
 from calado.render.source import Source, source_of
+from calado.render.where import where_of
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.sheet.schema import sheet_schema

@@ -6,8 +6,8 @@ noise, and the two pictures are the same to the last bit.
 A mosaic of a face with fewer than about eight cells across is not recognised (common practice, no source). Lettering is
 another matter: who knows the font renders each candidate and compares. Tried so on plates of six digits, at four places
 of the grid (a trial stands in the tests), cells of up to a letter's height gave up nearly every digit, cells of one and
-a half heights two thirds of them, and larger ones still a half, where guessing finds a tenth; a blur of 0.4 heights, its
-noise unknown, a third. So lettering is concealed by a solid alone.
+a half heights two thirds of them, and larger ones still a half, where guessing finds a tenth; a blur of 0.4 heights,
+its noise unknown, a third. So lettering is concealed by a solid alone.
 """
 
 from collections.abc import Callable
@@ -60,8 +60,8 @@ def nothing_left(
     as_it_is = trial("as it is", planes)
     with apart.solved.coarse_will_do(content=True):
         exchanged = trial("exchanged", np.where(hidden(apart, as_it_is) > 0, noise, planes))
-        made = [apart.picture(each, order, each.full()) for each in (as_it_is, exchanged)]
-    return bool(np.array_equal(*made, equal_nan=True))
+        one, other = (apart.picture(each, order, each.full()) for each in (as_it_is, exchanged))
+    return bool(np.array_equal(one, other, equal_nan=True))
 
 
 def read_concealed(before: Planes, after: Planes, matte: Matte, pixel: float, treatment: Treatment) -> Concealed | None:

@@ -13,8 +13,8 @@ from scipy.sparse.csgraph import connected_components
 
 from calado.arrays import Planes
 
-#: a mark is this high, in pixels, at least, and at most so much of the region's shorter side: of a long region's, of one
-#: about as high as wide, which holds no row of letters as high as itself
+#: a mark is this high, in pixels, at least, and at most so much of the region's shorter side: of a long region, and
+#: of one about as high as wide, which holds no row of letters as high as itself
 LEAST, MOST, MOST_OF_SQUARE, LONG = 5, 0.95, 0.35, 2.0
 #: letters of a line differ so much from their middle height, small ones from capitals
 ALIKE = 1.7

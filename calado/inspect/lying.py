@@ -42,7 +42,8 @@ def lying_at(engine: Engine, source: Source, sheet: Sheet, x: float, y: float) -
     for region in reversed(sheet.regions):
         if region.id not in used and inside(region.id) >= 0.5:
             return Lying(region=region.id)
-    for each in sorted(reversed(sheet.passes), key=lambda each: each.region is None):
+    topmost = list(reversed(sheet.passes))
+    for each in (*(p for p in topmost if p.region), *(p for p in topmost if not p.region)):
         side: Side = "inside" if inside(each.region) >= 0.5 else "outside"
         first = _first(each, side)
         if each.on and first is not None:

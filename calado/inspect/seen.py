@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 from calado.arrays import Floats, Matte, Planes
 from calado.colour.difference import delta_e_2000, linear_to_lab
 from calado.colour.spaces import ColourSpace
-from calado.render.where import where_of
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
+from calado.render.where import where_of
 from calado.sheet.models import Pass, Sheet
 from calado.window import Window
 

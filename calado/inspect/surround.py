@@ -9,7 +9,6 @@ from calado.inspect.spill import spill_of
 from calado.sheet.models import Pass
 from calado.sheet.numbers import MINUS
 
-
 #: the share of the subject's colour from which on something is to be done, and by how much its region grows then
 LITTLE, GROWN = 0.2, 0.003
 

@@ -1,4 +1,4 @@
-"""A region with the other regions it stands on, and what runs on its shot: all that its matte depends on, as one value."""
+"""A region with those it stands on, and what runs on its shot: all that its matte depends on, as one value."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace

@@ -1,4 +1,4 @@
-"""Covers come before everything that reads the picture: what is worked on, and looked at, is a source with its covers on.
+"""Covers come before everything that reads the picture: what is worked on and looked at has its covers on.
 
 A cover that must hold is laid over the source itself, hard and at full strength over the whole shape that it hides, in
 the order of the passes; those that need not read the picture come first, so that no other spreads what lies under

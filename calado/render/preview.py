@@ -12,7 +12,6 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Matte, Planes
 from calado.errors import RequestError
 from calado.region.solve.freed import freed
-from calado.render.where import where_of
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.plate import plate_of
@@ -29,6 +28,7 @@ from calado.render.views import (
     matte_view,
     outline_view,
 )
+from calado.render.where import where_of
 from calado.sheet.models import Sheet
 from calado.window import Window, window_of_rectangle
 
@@ -121,7 +121,10 @@ def own_colours(
 
 
 def _surround(engine: Engine, source: Source, sheet: Sheet, view: View, window: Window) -> Codes:
-    """Return the picture, untouched but for its covers, without what lies inside: read whole, so that a crop shows what the whole shows."""
+    """Return the picture, untouched but for its covers, without what lies inside.
+
+    It is read whole, so that a crop shows what the whole shows.
+    """
     outside = np.float32(1) - _matte(engine, source, sheet, view, window.whole)
     rows, columns = window.inside(window.whole)
     plate = plate_of(engine.source(source, window.whole), outside)[:, rows, columns]

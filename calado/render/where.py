@@ -30,7 +30,8 @@ def where_of(
     number = next((k for k, each in enumerate(sheet.passes) if each.id == first), len(sheet.passes))
     covers = covers_on(sheet)
     for each in sheet.passes[number : number + 1]:  # the pass that uses the region decides
-        covers |= {each.region or "": side for side in reversed(sides_covered(each))}
+        for side in sides_covered(each)[:1]:
+            covers[each.region or ""] = side
     made = where_in({each.id: each for each in sheet.regions}, region)
     return replace(made, sheets=(*below, sheet, *above), stop=(len(below), number), covers=covers)
 

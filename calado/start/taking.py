@@ -4,9 +4,9 @@ from calado.errors import SheetError
 from calado.region.kinds import PARTS
 from calado.region.read.taken import Takes, take
 from calado.region.seen import of
-from calado.render.where import where_of
 from calado.render.engine import Engine
 from calado.render.source import Source
+from calado.render.where import where_of
 from calado.sheet.models import Sheet
 
 

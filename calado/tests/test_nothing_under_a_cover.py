@@ -1,4 +1,4 @@
-"""Nothing looks under a cover: every hidden pixel is exchanged, and whatever the sheet and the file, not a byte differs."""
+"""Nothing looks under a cover: every hidden pixel is exchanged, and not a byte of any file differs."""
 
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -136,7 +136,7 @@ class NothingUnderACover(TestCase):
             id="hides",
             name="hides",
             parts=(Part(id="p", kind="ellipse", values={"x": ASPECT / 2, "y": 0.5, "width": 0.6, "height": 0.6}),),
-        )  # noqa: E501
+        )
         lights = Region(id="here", name="here", parts=(Part(id="p", kind="luminance", values={"low": 0.6}),))
         solid = Pass(id="cover", name="cover", region="hides", inside={"solid": {"amount": 1.0}})
         reads = Pass(id="after", name="after", region="here", inside={"exposure": {"amount": 2.0}})

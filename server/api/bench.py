@@ -6,10 +6,10 @@ from ninja import Router
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
 from calado.inspect.lying import lying_at
-from calado.render.where import where_of
 from calado.render.engine import Order
 from calado.render.preview import View, render_preview
 from calado.render.views import Lattice
+from calado.render.where import where_of
 from calado.sheet.check import check_sheet, read_sheet
 from calado.sheet.models import Sheet
 from calado.start.about import about_source

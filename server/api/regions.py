@@ -9,11 +9,11 @@ from ninja import File, Router, UploadedFile
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
 from calado.region.where import Where
-from calado.render.where import where_of
 from calado.render.edge import edge_profile
 from calado.render.engine import Order
 from calado.render.ribbon import Cut, encoded_ribbon, ribbon
 from calado.render.softness import edge_softness
+from calado.render.where import where_of
 from calado.sheet.check import check_sheet, read_sheet
 from calado.sheet.models import Sheet
 from calado.start.arrange import mirror

@@ -42,7 +42,8 @@ class MovedOn(CaladoError):
 
     def __init__(self) -> None:
         super().__init__(
-            "The project's passes were changed since, so this can't be taken back for all shots at once. Change them there.",
+            "The project's passes were changed since, so this can't be taken back for all shots at once."
+            " Change them there.",
             code="project.moved",
         )
 

@@ -8,8 +8,8 @@ from calado.adjust.registry import ADJUSTMENTS
 from calado.catalogue import CATALOGUE
 from calado.inspect.look.finding import Finding, Looked, sides_of
 from calado.inspect.spill import spill_of
-from calado.render.where import where_of
 from calado.render.softness import edge_softness
+from calado.render.where import where_of
 from calado.sheet.models import Pass
 
 BLURS = ("blur", "lens", "motion", "zoom")

@@ -322,7 +322,7 @@ class Shapes(Folder):
             id="r",
             name="r",
             parts=(Part(id="p", kind="rectangle", values={"x": 0.3, "y": 0.5, "width": 0.3, "height": 0.4}),),
-        )  # noqa: E501
+        )
         solid = Pass(id="b", name="b", region="r", inside={"solid": {"amount": 1.0}})
         order = Order(Sheet(regions=(plate,), passes=(*self.order.sheet.passes, solid)))
         path = self.folder / "pair.png"

@@ -17,9 +17,9 @@ from calado.media.mattes import folder_tables, read_matte, store_matte
 from calado.region.imported import imported_matte, table_of
 from calado.region.matte import Mattes, region_matte
 from calado.region.part import Near
-from calado.render.where import where_of
 from calado.render.engine import Engine
 from calado.render.source import source_of
+from calado.render.where import where_of
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Part, Region, Sheet
 from calado.window import full_window

@@ -5,9 +5,9 @@ from unittest import TestCase
 import numpy as np
 
 from calado.colour.spaces import SRGB
-from calado.render.where import where_of
 from calado.render.engine import Engine, Order
 from calado.render.source import Source, source_of
+from calado.render.where import where_of
 from calado.sheet.models import Part, Pass, Region, Sheet
 
 #: a range that white is in, a stop below is not

@@ -12,9 +12,9 @@ from calado.colour.spaces import SRGB
 from calado.errors import SheetError
 from calado.found.net import ModelError
 from calado.media.stills import read_still
-from calado.render.where import where_of
 from calado.render.engine import Engine
 from calado.render.source import Source, source_of
+from calado.render.where import where_of
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Sheet
 from calado.start.about import About, about_source

@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-
 from typing import Any, TypeAlias
 
 from django.db import transaction
@@ -13,7 +12,6 @@ from calado.sheet.models import Sheet
 from calado.sheet.steps import Patch, apply_step, sheet_data, step_between
 from server.projects.errors import Missing, MovedOn, NothingTo, Stale
 from server.projects.models import Project, Revision, Shot, Snapshot
-
 
 #: a project's sheet before and after a change
 Common: TypeAlias = list[dict[str, Any]]

@@ -21,7 +21,7 @@ const INSIDE = [
   ["warmer", "temperature"],
 ] as const;
 
-export function RegionBegins({ region, catalogue }: { readonly region: Region; readonly catalogue: Catalogue }) {
+function RegionBegins({ region, catalogue }: { readonly region: Region; readonly catalogue: Catalogue }) {
   const words = (side: "inside" | "outside", list: readonly (readonly [string, string])[]) =>
     list.map(([word, id], index) => {
       const adjustment = adjustmentOf(catalogue, id);

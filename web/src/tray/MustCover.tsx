@@ -9,7 +9,7 @@ import { says } from "./values";
 
 type Props = { readonly catalogue: Catalogue; readonly pass: Pass };
 
-export function conceals(catalogue: Catalogue, pass: Pass): boolean {
+function conceals(catalogue: Catalogue, pass: Pass): boolean {
   return (["inside", "outside"] as const).some((side) =>
     catalogue.adjustments.some((each) => each.conceals && says(each, treatmentOf(pass, side)[each.id])),
   );
