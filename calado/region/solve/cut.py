@@ -14,6 +14,10 @@ UNKNOWN, OUTSIDE, INSIDE = -1, 0, 1
 ROUNDS = 4
 #: shadows are opened by this power before the cut, so that dark clothes have edges on dark ground
 LIFT = 0.7
+#: of the picture: holes smaller than this are filled
+HOLE = 0.004
+#: pixels of the frame's border that stand for the surround
+RIM = 3
 Seeds = NDArray[np.int8]
 
 
@@ -21,7 +25,7 @@ def cut(encoded: NDArray[np.float32], seeds: Seeds) -> NDArray[np.bool_]:
     """Return what is subject, shape (H, W), of an encoded picture, shape (H, W, 3), 0…1.
 
     With marks on the surround only, all else may be subject; with marks on the subject only, what is unlike it is
-    surround; with none, nothing is subject.
+    surround, and so is what is like the frame's border; with none, nothing is subject.
     """
     inside, outside = (seeds == INSIDE).any(), (seeds == OUTSIDE).any()
     if not inside and not outside:
@@ -31,8 +35,11 @@ def cut(encoded: NDArray[np.float32], seeds: Seeds) -> NDArray[np.bool_]:
         marked: NDArray[np.bool_] = seeds == INSIDE
         return marked
     marks = np.full(seeds.shape, cv2.GC_PR_BGD if inside else cv2.GC_PR_FGD, np.uint8)
+    rim = _rim(seeds.shape) if inside and not outside else np.zeros(seeds.shape, bool)
     if not outside:
         marks[_like_inside(codes, seeds)] = cv2.GC_PR_FGD
+    # with nothing said of the surround it is what the frame's border is like
+    marks[rim] = cv2.GC_BGD
     marks[seeds == OUTSIDE] = cv2.GC_BGD
     marks[seeds == INSIDE] = cv2.GC_FGD
     maybe_in = np.isin(marks, (cv2.GC_FGD, cv2.GC_PR_FGD))
@@ -42,8 +49,37 @@ def cut(encoded: NDArray[np.float32], seeds: Seeds) -> NDArray[np.bool_]:
     cv2.setRNGSeed(1)
     models = np.zeros((1, 65)), np.zeros((1, 65))
     cv2.grabCut(codes, marks, (0, 0, 1, 1), *models, ROUNDS, cv2.GC_INIT_WITH_MASK)
-    found: NDArray[np.bool_] = np.isin(marks, (cv2.GC_FGD, cv2.GC_PR_FGD))
-    return found
+    found = np.isin(marks, (cv2.GC_FGD, cv2.GC_PR_FGD))
+    if rim.any():  # the border itself goes as what lies next to it
+        found = np.pad(found[RIM:-RIM, RIM:-RIM], RIM, mode="edge")
+    return together(found, seeds)
+
+
+def _rim(shape: tuple[int, ...]) -> NDArray[np.bool_]:
+    rim = np.ones(shape, bool)
+    if min(shape) > 4 * RIM:
+        rim[RIM:-RIM, RIM:-RIM] = False
+        return rim
+    return ~rim
+
+
+def together(found: NDArray[np.bool_], seeds: Seeds) -> NDArray[np.bool_]:
+    """Return what hangs together with a mark on the subject: its like elsewhere in the picture is another thing.
+
+    Small holes in it that no mark on the surround asks for are filled. Without any mark on the subject all stays.
+    """
+    inside = seeds == INSIDE
+    if not (inside & found).any():
+        return found
+    _, labels = cv2.connectedComponents(found.astype(np.uint8), connectivity=8)
+    kept: NDArray[np.bool_] = np.isin(labels, np.unique(labels[inside & found])) & found
+    count, holes, sizes, _ = cv2.connectedComponentsWithStats((~kept).astype(np.uint8), connectivity=4)
+    asked = np.unique(holes[(seeds == OUTSIDE) & ~kept])
+    small = [k for k in range(1, count) if sizes[k, cv2.CC_STAT_AREA] < HOLE * kept.size and k not in asked]
+    # what touches the frame may go on beyond it
+    rim = np.unique(np.concatenate([holes[0], holes[-1], holes[:, 0], holes[:, -1]]))
+    filled: NDArray[np.bool_] = kept | np.isin(holes, [k for k in small if k not in rim])
+    return filled
 
 
 def _like_inside(codes: NDArray[np.uint8], seeds: Seeds) -> NDArray[np.bool_]:

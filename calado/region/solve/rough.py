@@ -28,7 +28,7 @@ from calado.window import Window, full_window
 #: the longer side, in pixels, of the copies on which the cut is made and alpha is solved
 CUT_SIDE, ALPHA_SIDE = 320, 1000
 #: changes whenever the way of solving does, so that nothing solved before is taken for it
-WAY = 3
+WAY = 4
 
 
 def solving_window(window: Window, side: int) -> Window:

@@ -113,7 +113,7 @@ export async function beginDrawn(
   const drawn = { id: draw.part, values, points: pointsOf(points), freehand, strokes: [...strokes] };
   // on the bare picture nobody would see what was painted, or found
   const shown = PAINTED.has(draw.part);
-  useBench.setState(({ view }) => ({ facet: "parts", ...(shown && view === "picture" && { view: "lattice" }) }));
+  useBench.setState(({ view }) => ({ facet: "parts", ...(shown && view === "picture" && { view: "lattice", lent: view }) }));
   if (draw.region === null) {
     const region = await begun({ what: "region", ...drawn });
     if (!region) return null;

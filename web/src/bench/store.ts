@@ -58,6 +58,8 @@ export type BenchState = {
   /** what was just done and can be taken back, said for a while */
   readonly done: Done | null;
   readonly view: ViewName;
+  /** the view that was left for the one that a part in hand needs, until that part is let go */
+  readonly lent: ViewName | null;
   readonly ground: Ground;
   readonly lattice: LatticeLook;
   readonly compare: Compare;
@@ -102,6 +104,7 @@ export const FRESH: BenchState = {
   problem: "",
   done: null,
   view: "picture",
+  lent: null,
   ground: "grey",
   lattice: { thread: "auto", density: "even", inside: false },
   compare: "none",
@@ -141,7 +144,9 @@ export function pointOut(place: Point, scale: number): void {
 export function choose(choice: Choice): void {
   // another part begins by putting in, and with a sample of its own; what was offered goes with the drawing
   const anew = { does: "put", takes: "set" } as const;
-  useBench.setState(({ choice: before, offers }) => ({
+  useBench.setState(({ choice: before, offers, lent, view }) => ({
+    // the view that a painted part needed goes back with it
+    ...(lent && choice.kind !== "where" && { lent: null, view: view === "lattice" ? lent : view }),
     choice,
     mark: null,
     offers: choice.kind === "draw" ? offers : [],

@@ -4,6 +4,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, asked, type ProjectDetail, type Shot } from "../api/client";
+import { Button } from "../marks/Button";
 import { Lens } from "../marks/marks";
 import { Bar } from "./Bar";
 import { Drop } from "./Drop";
@@ -126,17 +127,38 @@ function LayLook({ picked, project }: Pick<ChosenProps, "picked" | "project">) {
   const client = useQueryClient();
   const looks = useLooks();
   const clip = copied();
+  const [laid, setLaid] = useState<readonly Shot[]>([]);
   const lay = useMutation({
     mutationFn: (id: string) => {
+      setLaid(picked);
       const to = picked.map((shot) => ({ project: project.id, shot: shot.id }));
       return asked(api.POST("/api/looks/lay", { body: id === COPIED ? { look: clip?.look ?? {}, to } : { id, to } }));
     },
     onSettled: () => client.invalidateQueries({ queryKey: ["project", project.id] }),
   });
+  const undo = useMutation({
+    mutationFn: async () => {
+      for (const { id } of laid) {
+        const at = { params: { path: { project: project.id, shot: id } } };
+        const { revision } = await asked(api.GET("/api/projects/{project}/shots/{shot}/bench", at));
+        await asked(api.POST("/api/projects/{project}/shots/{shot}/undo", { ...at, body: { seen: revision } }));
+      }
+    },
+    onSuccess: () => setLaid([]),
+    onSettled: () => client.invalidateQueries({ queryKey: ["project", project.id] }),
+  });
   const nothing = !clip && (looks.data?.length ?? 0) === 0;
   return (
     <>
-      {lay.error && <span role="alert">{lay.error.message}</span>}
+      {(lay.error ?? undo.error) && <span role="alert">{(lay.error ?? undo.error)?.message}</span>}
+      {lay.isSuccess && laid.length > 0 && (
+        <span role="status" className="flex items-baseline gap-2 whitespace-nowrap text-(--ink-2)">
+          laid on {laid.length === 1 ? "1 shot" : `${laid.length} shots`}
+          <Button isDisabled={undo.isPending} onPress={() => undo.mutate()}>
+            undo
+          </Button>
+        </span>
+      )}
       <select
         className="select select-sm text-field lay"
         aria-label="Lay passes on the chosen shots"
