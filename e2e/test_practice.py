@@ -151,6 +151,17 @@ class DrawFirst(Practice):
         self.settled()
         self.begins("Inside oval: exposure −")
 
+    def test_a_curve_is_pressed_point_by_point(self) -> None:
+        self.bench("Dusk on the cobbles")
+        self.begin("curve")
+        for place in ((400, 500), (700, 400), (900, 600), (650, 800)):
+            self.page.mouse.click(*self.place(*place))
+            self.page.wait_for_timeout(450)  # slower than a double press
+        self.page.keyboard.press("Enter")
+        points = self.drawn(1)["parts"][0]["points"]
+        self.assertEqual([len(point) for point in points], [6] * 4)
+        self.assertAlmostEqual(points[1][0] * 1067, 700, delta=3)
+
     def test_starting_a_pass_stands_on_the_region_in_hand(self) -> None:
         self.bench("Dusk on the cobbles")
         self.draw((500, 500), (1000, 900))
@@ -289,3 +300,21 @@ class AroundTheBench(Practice):
         pair = self.exported("before and after, side by side", "1080 px")
         self.assertEqual(pair.shape, (721, 2 * 1080 + 14, 3))
         self.assertLess(pair[:60, -60:].mean(), pair[:60, 1020:1080].mean())
+
+    def test_a_shot_s_name_opens_it_and_is_renamed(self) -> None:
+        self.contact_sheet()
+        name = self.page.get_by_role("link", name="In the wood", exact=True)
+        name.dblclick()
+        field = self.page.get_by_label("Name of In the wood")
+        field.fill("In the old wood")
+        field.press("Enter")
+        renamed = self.page.get_by_role("link", name="In the old wood", exact=True)
+        renamed.wait_for()
+        renamed.click()
+        self.page.get_by_role("heading", name="In the old wood").wait_for()
+        self.contact_sheet()
+        renamed.focus()
+        renamed.press("F2")
+        self.page.get_by_label("Name of In the old wood").fill("In the wood")
+        self.page.keyboard.press("Enter")
+        name.wait_for()

@@ -93,9 +93,9 @@ BRUSH = PartKind(
     name="Brush",
     parameters=(
         SIZE,
+        Number("density", "Density", Unit.SHARE, 1.0, 0.0, 1.0, 0.0, 1.0, 0.01),
         Number("hardness", "Hardness", Unit.SHARE, 0.7, 0.0, 1.0, 0.0, 1.0, 0.01),
         Number("flow", "Flow", Unit.SHARE, 1.0, 0.01, 1.0, 0.01, 1.0, 0.01),
-        Number("density", "Density", Unit.SHARE, 1.0, 0.0, 1.0, 0.0, 1.0, 0.01),
         Number("similar", "Like colour", Unit.DELTA, 0.0, 0.0, 40.0, 0.0, 100.0, 0.5, curve="square"),
         PEN,
     ),

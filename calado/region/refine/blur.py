@@ -71,7 +71,7 @@ def blurred(matte: Matte, sigma_px: float) -> Matte:
 
 
 BLUR = RefineStep(
-    numbers=(Number("blur", "Blur", Unit.LENGTH, 0.0, 0.0, 0.05, 0.0, 0.25, 0.001, "blurred", "square"),),
+    numbers=(Number("blur", "Blurred", Unit.LENGTH, 0.0, 0.0, 0.05, 0.0, 0.25, 0.001, "blurred", "square"),),
     apply=blurred,
     reach=lambda blur: CUT_SIGMAS * blur,
 )

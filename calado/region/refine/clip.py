@@ -19,8 +19,8 @@ def clipped(matte: Matte, low: float, high: float) -> Matte:
 
 CLIP = RefineStep(
     numbers=(
-        Number("clip_low", "Clip low", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="clipped below"),
-        Number("clip_high", "Clip high", Unit.SHARE, 1.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="clipped above"),
+        Number("clip_low", "Nothing below", Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="clipped below"),
+        Number("clip_high", "Whole above", Unit.SHARE, 1.0, 0.0, 1.0, 0.0, 1.0, 0.01, word="clipped above"),
     ),
     apply=clipped,
 )

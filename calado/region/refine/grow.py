@@ -15,12 +15,12 @@ def opened_or_closed(matte: Matte, radius_px: float) -> Matte:
 
 
 OPEN_CLOSE = RefineStep(
-    numbers=(Number("close", "Open, close", Unit.LENGTH, 0.0, -0.02, 0.02, -0.2, 0.2, 0.001, word="closed/opened"),),
+    numbers=(Number("close", "Holes closed", Unit.LENGTH, 0.0, -0.02, 0.02, -0.2, 0.2, 0.001, word="closed/opened"),),
     apply=opened_or_closed,
     reach=lambda close: 2 * abs(close),
 )
 GROW = RefineStep(
-    numbers=(Number("grow", "Shrink, grow", Unit.LENGTH, 0.0, -0.05, 0.05, -0.25, 0.25, 0.001, word="grown/shrunk"),),
+    numbers=(Number("grow", "Grown", Unit.LENGTH, 0.0, -0.05, 0.05, -0.25, 0.25, 0.001, word="grown/shrunk"),),
     apply=grown,
     reach=abs,
 )

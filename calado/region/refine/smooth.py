@@ -87,7 +87,7 @@ def smoothed(matte: Matte, radius_px: float) -> Matte:
 
 
 SMOOTH = RefineStep(
-    numbers=(Number("smooth", "Smooth", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.05, 0.001, word="smoothed"),),
+    numbers=(Number("smooth", "Smoothed", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.05, 0.001, word="smoothed"),),
     apply=smoothed,
     reach=abs,
 )
