@@ -266,6 +266,7 @@ class HandAndEye(Practice):
         self.page.keyboard.press("Enter")
         self.settled()
         self.says("black point −5 %")
+        self.settled()
         self.assertGreater(self.sheet()["passes"][0]["inside"]["black"]["amount"], 0)
 
 

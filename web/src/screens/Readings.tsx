@@ -113,7 +113,7 @@ function Meter() {
   const region = regionOf(sheet, sheet.passes.find((each) => each.id === pass)?.region);
   return (
     <>
-      <span className={`meter${stale ? " opacity-55" : ""}`} data-stale={stale} data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
+      <span className={`meter${stale ? " !text-(--ink-3) [&>b]:!text-(--ink-3) [&>b]:font-medium" : ""}`} data-stale={stale} data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
         {concealed ? <b data-weak={weak}>{concealed}</b> : says} {corner}
       </span>
       {spill && at && !!grow && region && (
