@@ -198,7 +198,7 @@ class DrawingTest(InBrowser):
         self.until(lambda: [part["kind"] for part in self.region()["parts"]], ["rectangle", "ellipse"])
         self.page.get_by_role("button", name="switch off", exact=True).click()
         self.until(lambda: [part["on"] for part in self.region()["parts"]], [False, True])
-        self.page.get_by_role("button", name="switch off", exact=True).click()
+        self.page.get_by_role("button", name="switch on", exact=True).click()
         self.until(lambda: [part["on"] for part in self.region()["parts"]], [True, True])
         self.page.get_by_role("button", name="within; make it add").click()
         self.until(lambda: [part["join"] for part in self.region()["parts"]], ["add", "add"])

@@ -128,8 +128,8 @@ export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
       >
         everywhere else
       </button>
-      <button type="button" className="word" title="The part stays, and counts for nothing" aria-pressed={!part.on} onClick={() => set({ on: !part.on }, part.on ? "part off" : "part on")}>
-        {part.on ? "switch off" : "switched off"}
+      <button type="button" className="word" title="The part stays, and counts for nothing" onClick={() => set({ on: !part.on }, part.on ? "part off" : "part on")}>
+        {part.on ? "switch off" : "switch on"}
       </button>
       {part.kind !== "region" && (
         <button type="button" className="word" title="Left to right about the frame's middle" onClick={() => void mirror(region.id, part.id)}>
