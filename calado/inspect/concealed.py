@@ -26,6 +26,8 @@ from calado.window import Window
 FACE_CELLS = 8.0
 DETAIL = 0.12
 SEED = 20
+#: so many pieces of a cover, the largest, are looked at
+PIECES = 60
 
 
 @dataclass(frozen=True)
@@ -67,10 +69,12 @@ def nothing_left(
 def read_concealed(before: Planes, after: Planes, matte: Matte, pixel: float, treatment: Treatment) -> Concealed | None:
     """Return the readings inside a region; pictures of shape (3, H, W), ``pixel`` in picture heights."""
     inside = matte > 0.5
-    # of several pieces the largest is read
-    labels, count = ndimage.label(inside)
-    if count > 1:
-        inside = labels == 1 + np.bincount(labels.ravel())[1:].argmax()
+    # of several pieces the largest is measured; lettering may lie under any of them
+    labels, _ = ndimage.label(inside)
+    largest = np.argsort(-np.bincount(labels.ravel())[1:])[:PIECES] + 1
+    pieces = [labels == k for k in largest]
+    heights = [height for piece in pieces if (height := letter_height(before, piece)) is not None]
+    inside = pieces[0] if pieces else inside
     rows, columns = np.flatnonzero(inside.any(axis=1)), np.flatnonzero(inside.any(axis=0))
     if len(rows) < 3 or len(columns) < 3:
         return None
@@ -80,7 +84,7 @@ def read_concealed(before: Planes, after: Planes, matte: Matte, pixel: float, tr
     detail = float(slopes[1][deep].mean() / max(slopes[0][deep].mean(), 1e-6)) if deep.any() else 0.0
     size = _number(treatment, "mosaic", "size", 0.0)
     across = (columns[-1] - columns[0] + 1) * pixel / size if size else None
-    letter = letter_height(before, inside)
+    letter = max(heights, default=None)
     smallest = size * min(_number(treatment, "mosaic", "tall", 1.0), 1.0)
     letters = letter * pixel / smallest if letter and smallest else None
     return _judged(across, letters, min(detail, 9.99), lettering=letter is not None)

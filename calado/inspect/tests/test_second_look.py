@@ -7,6 +7,8 @@ import numpy as np
 
 from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
+from calado.inspect.look.covers import read_pass
+from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import FINDERS, second_look
 from calado.render.engine import Engine
 from calado.render.source import Source, source_of
@@ -109,6 +111,23 @@ class SecondLook(TestCase):
         lights = Part(id="p", kind="luminance", values={"low": 0.6})
         made = sheet(Region(id="r", name="lights", parts=(lights,)), inside={"solid": {"amount": 1.0}})
         self.assertIn("weak-cover", self.kinds(TEXTURE, made))
+
+    def test_lettering_under_any_piece_of_a_cover_is_found(self) -> None:
+        codes = np.full((HIGH, WIDE), 200, np.uint8)
+        cv2.putText(codes, "LMP 407229", (270, 250), cv2.FONT_HERSHEY_DUPLEX, 0.8, 20, 2, cv2.LINE_AA)
+        planes = np.repeat(SRGB.transfer.decode(codes / 255).astype(np.float32)[None], 3, axis=0)
+        line = {"x": 350 / HIGH, "y": 242 / HIGH, "width": 190 / HIGH, "height": 40 / HIGH}
+        parts = (
+            Part(id="a", kind="ellipse", values={"x": 0.35, "y": 0.4, "width": 0.5, "height": 0.6}),
+            Part(id="b", kind="rectangle", values=line),
+        )
+        region = Region(id="r", name="two", parts=parts)
+        made = sheet(region, inside={"mosaic": {"size": 0.2}})
+        looked = Looked(Engine(), source_of(planes, SRGB), made, Sheet())
+        read = read_pass(looked, made.passes[0])
+        assert read is not None
+        self.assertTrue(read.weak and read.lettering)
+        self.assertIn("undone", read.says)
 
     def test_covers_of_the_project(self) -> None:
         common = sheet(disc(), inside={"mosaic": {"size": 0.02}})

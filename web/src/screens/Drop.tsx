@@ -26,7 +26,7 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
           <ellipse cx="136" cy="91" rx="92" ry="50" fill="none" stroke="var(--line-strong)" />
         </svg>
         <span>
-          Drop stills or folders anywhere
+          Drop stills anywhere
           <br />
           <u>or choose files</u>
         </span>

@@ -37,7 +37,7 @@ export function ShotName({ project, shot }: Props) {
     return (
       <Link
         to={address}
-        className="truncate font-semibold text-(--ink) hover:underline"
+        className="block truncate font-semibold text-(--ink) hover:underline"
         title="A double press, or F2, renames it"
         onClick={press}
         onKeyDown={(event) => event.key === "F2" && setTyped(shot.name)}

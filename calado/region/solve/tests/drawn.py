@@ -1,5 +1,7 @@
 """A person's first marks, modelled: strokes on a subject and on its surround, drawn at random from its exact matte."""
 
+from itertools import pairwise
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -23,8 +25,7 @@ def drawn_marks(subject: Mask, seed: int, inside: int, outside: int) -> tuple[St
     row = np.arange(height)[:, None]
     core = within > min(8 / 1067, within.max() / 2)
     made = [
-        _stroke(random, core & (row >= low) & (row <= high), within > 3 / 1067, "put")
-        for low, high in zip(slices, slices[1:], strict=False)
+        _stroke(random, core & (row >= low) & (row <= high), within > 3 / 1067, "put") for low, high in pairwise(slices)
     ]
     y, x = np.mgrid[:height, : subject.shape[1]]
     turn = (np.arctan2(y - rows.mean(), x - columns.mean()) + random.uniform(0, 2 * np.pi)) % (2 * np.pi)
