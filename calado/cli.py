@@ -18,6 +18,8 @@ import numpy as np
 from calado.catalogue import CATALOGUE
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
+from calado.inspect.look.covers import weak_covers
+from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import second_look
 from calado.media.cube import folder_cubes
 from calado.media.mattes import folder_tables
@@ -57,6 +59,7 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--bits", type=int, choices=(8, 16), default=None)
     render.add_argument("--quality", type=int, default=92)
     render.add_argument("--keep-metadata", action="store_true")
+    render.add_argument("--even-so", action="store_true", help="write it although a cover lets something through")
     render.set_defaults(run=_render)
     matte = commands.add_parser("matte", help="write a region's matte as a grey picture")
     matte.add_argument("sheet", type=Path)
@@ -103,7 +106,13 @@ def _target(options: argparse.Namespace) -> Target:
 def _render(options: argparse.Namespace) -> None:
     order = Order(_read(options.sheet), _read(options.project) if options.project else Sheet())
     tables, files = folder_tables(options.mattes), folder_cubes(options.tables)
-    export_still(_source(options.source), order, options.out, _target(options), tables=tables, files=files)
+    source = _source(options.source)
+    looked = Looked(Engine(tables=tables, files=files), source, order.sheet, order.project)
+    for finding in weak_covers(looked):
+        if not options.even_so:
+            raise RequestError(f"{finding.says} Mend it, or write it with --even-so.", code="export.showing")
+        print(f"calado: {finding.says}", file=sys.stderr)
+    export_still(source, order, options.out, _target(options), tables=tables, files=files)
 
 
 def _matte(options: argparse.Namespace) -> None:

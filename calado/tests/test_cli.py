@@ -104,6 +104,15 @@ class CommandLine(TestCase):
         outside = schema["$defs"]["Pass"]["properties"]["outside"]["properties"]
         self.assertEqual(outside["exposure"]["properties"]["amount"]["default"], 0)
 
+    def test_a_weak_cover_is_refused_once_and_written_when_one_says_so(self) -> None:
+        sheet = {"passes": [{"id": "a", "name": "Hide", "inside": {"mosaic": {"size": 0.03}}, "must_cover": False}]}
+        Path(self.at("weak.json")).write_text(json.dumps(sheet))
+        order = ("render", self.at("weak.json"), self.at("in.png"), "-o", self.at("o.png"))
+        code, _, said = self.run_it(*order)
+        self.assertEqual((code, said.count("“Hide” is weak"), Path(self.at("o.png")).exists()), (1, 1, False))
+        code, _, said = self.run_it(*order, "--even-so")
+        self.assertEqual((code, said.count("“Hide” is weak"), Path(self.at("o.png")).exists()), (0, 1, True))
+
     def test_refusals_are_one_sentence(self) -> None:
         sheet, picture = self.at("sheet.json"), self.at("in.png")
         for arguments, piece in (
