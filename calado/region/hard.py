@@ -5,22 +5,25 @@ part's opacity, a brush's hardness, flow and density don't thin it. Whatever onl
 is, so that what it takes away in part is still hidden. A pixel on the shape's edge is wholly in it.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 
-import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.kinds import PARTS
 from calado.region.where import Where
 from calado.sheet.models import Part, Region, Stroke
 from calado.sheet.sentence import Side
+from calado.window import Window
 
 #: from this share on a pixel belongs to what is hidden
 TOUCHED = 0.01
 _FEATHERS = ("feather_in", "feather_out")
-_AROUND = np.ones((3, 3), np.uint8)
+#: rows that are made together, so that memory stays bounded
+STRIP = 128
+Places = NDArray[np.intp]
 
 
 def hardened(where: Where, side: Side) -> Where:
@@ -33,16 +36,53 @@ def hardened(where: Where, side: Side) -> Where:
     return replace(where, region=made[where.region.id], others=others, covers={}, root=root)
 
 
-def hidden(hard: Matte, side: Side, *, reduced: bool) -> Matte:
-    """Return the matte, 0 or 1, shape (H, W), outside or inside of which nothing may show, from a hardened one's.
-
-    In a ``reduced`` picture whatever is touched at all belongs to it, and the pixels next to that: they may hold a
-    corner of what is hidden.
-    """
+def hidden(hard: Matte, side: Side) -> Matte:
+    """Return 1 where a side of a hardened region hides the picture, else 0, shape (H, W)."""
     share = hard if side == "inside" else np.float32(1) - hard
-    touched = (share > (0 if reduced else TOUCHED)).astype(np.uint8)
-    made = (cv2.dilate(touched, _AROUND) if reduced else touched).astype(np.float32)
-    return made if side == "inside" else np.float32(1) - made
+    return (share > TOUCHED).astype(np.float32)
+
+
+def hidden_in(window: Window, at_full_size: Callable[[Window], Matte]) -> Matte:
+    """Return 1 where a pixel of a window is made of any full-size pixel that is hidden, else 0, shape (H, W).
+
+    ``at_full_size`` tells what is hidden there, in windows of full size within the picture. A reduced pixel is made of
+    whole blocks of pixels, two, four, … wide, as the picture's smaller copies are; asked for strip by strip.
+    """
+    if window.scale >= 1:
+        return at_full_size(window)
+    block = 2 ** int(np.log2(1 / window.scale) + 1e-9)
+    full = replace(window, scale=1.0, left=0, top=0, width=window.picture_width, height=window.picture_height)
+    rows = _blocks(window.top, window.height, 1 / (window.scale * block), -(-full.height // block))
+    columns = _blocks(window.left, window.width, 1 / (window.scale * block), -(-full.width // block))
+    left, right = columns[0][0] * block, min((columns[1][-1] + 1) * block, full.width)
+    made = np.empty((window.height, window.width), np.float32)
+    for first in range(0, window.height, STRIP):
+        last = min(first + STRIP, window.height)
+        top, bottom = rows[0][first] * block, min((rows[1][last - 1] + 1) * block, full.height)
+        strip = replace(full, left=int(left), top=int(top), width=int(right - left), height=int(bottom - top))
+        most = _block_maxima(at_full_size(strip), block)
+        down = _most([most[each[first:last] - rows[0][first]] for each in (rows[0], rows[2], rows[1])])
+        made[first:last] = _most([down[:, each - columns[0][0]] for each in (columns[0], columns[2], columns[1])])
+    return made
+
+
+def _blocks(start: int, count: int, step: float, most: int) -> tuple[Places, Places, Places]:
+    """Return the first and the last block under each pixel of an axis, and one between: a pixel has 1 to 3 of them."""
+    pixels = np.arange(start, start + count)
+    first = np.clip(np.floor(pixels * step + 1e-9), 0, most - 1).astype(np.intp)
+    last = np.clip(np.ceil((pixels + 1) * step - 1e-9) - 1, 0, most - 1).astype(np.intp)
+    return first, last, np.minimum(first + 1, last)
+
+
+def _block_maxima(matte: Matte, block: int) -> Matte:
+    high, wide = (-(-size // block) * block for size in matte.shape)
+    padded = np.pad(matte, ((0, high - matte.shape[0]), (0, wide - matte.shape[1])))
+    made: Matte = padded.reshape(high // block, block, wide // block, block).max(axis=(1, 3))
+    return made
+
+
+def _most(mattes: list[Matte]) -> Matte:
+    return np.maximum(np.maximum(mattes[0], mattes[1]), mattes[2])
 
 
 def _note(region: Region, sign: int, others: Mapping[str, Region], signs: dict[str, int]) -> None:

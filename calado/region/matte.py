@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
-from calado.region.hard import hardened, hidden
+from calado.region.hard import hardened, hidden, hidden_in
 from calado.region.join import complement, join
 from calado.region.kinds import PARTS
 from calado.region.part import ALONE, Near
@@ -94,10 +94,9 @@ class Mattes:
         """Return what a cover on a ``side`` must hide, as a matte of 0 and 1, shape (H, W). Not to be written to."""
 
         def make() -> Matte:
-            wide = window.beyond(1)
-            rows, columns = window.inside(wide)
-            hard = self._kept(hardened(where, side), wide)
-            return np.ascontiguousarray(hidden(hard, side, reduced=window.scale < 1)[rows, columns])
+            hard = hardened(where, side)
+            made = hidden_in(window, lambda full: hidden(self._kept(hard, full), side))
+            return made if side == "inside" else np.float32(1) - made
 
         return self.keep(("held", side, where.key, self._picture(where), window), make)
 
