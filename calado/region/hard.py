@@ -24,6 +24,8 @@ _FEATHERS = ("feather_in", "feather_out")
 #: rows that are made together, so that memory stays bounded
 STRIP = 128
 Places = NDArray[np.intp]
+#: 1 where hidden, else 0, shape (H, W)
+Hidden = NDArray[np.uint8]
 
 
 def hardened(where: Where, side: Side) -> Where:
@@ -36,13 +38,13 @@ def hardened(where: Where, side: Side) -> Where:
     return replace(where, region=made[where.region.id], others=others, covers={}, root=root)
 
 
-def hidden(hard: Matte, side: Side) -> Matte:
+def hidden(hard: Matte, side: Side) -> Hidden:
     """Return 1 where a side of a hardened region hides the picture, else 0, shape (H, W)."""
     share = hard if side == "inside" else np.float32(1) - hard
-    return (share > TOUCHED).astype(np.float32)
+    return (share > TOUCHED).astype(np.uint8)
 
 
-def hidden_in(window: Window, at_full_size: Callable[[Window], Matte]) -> Matte:
+def hidden_in(window: Window, at_full_size: Callable[[Window], Hidden]) -> Hidden:
     """Return 1 where a pixel of a window is made of any full-size pixel that is hidden, else 0, shape (H, W).
 
     ``at_full_size`` tells what is hidden there, in windows of full size within the picture. A reduced pixel is made of
@@ -55,7 +57,7 @@ def hidden_in(window: Window, at_full_size: Callable[[Window], Matte]) -> Matte:
     rows = _blocks(window.top, window.height, 1 / (window.scale * block), -(-full.height // block))
     columns = _blocks(window.left, window.width, 1 / (window.scale * block), -(-full.width // block))
     left, right = columns[0][0] * block, min((columns[1][-1] + 1) * block, full.width)
-    made = np.empty((window.height, window.width), np.float32)
+    made = np.empty((window.height, window.width), np.uint8)
     for first in range(0, window.height, STRIP):
         last = min(first + STRIP, window.height)
         top, bottom = rows[0][first] * block, min((rows[1][last - 1] + 1) * block, full.height)
@@ -74,14 +76,16 @@ def _blocks(start: int, count: int, step: float, most: int) -> tuple[Places, Pla
     return first, last, np.minimum(first + 1, last)
 
 
-def _block_maxima(matte: Matte, block: int) -> Matte:
-    high, wide = (-(-size // block) * block for size in matte.shape)
-    padded = np.pad(matte, ((0, high - matte.shape[0]), (0, wide - matte.shape[1])))
-    made: Matte = padded.reshape(high // block, block, wide // block, block).max(axis=(1, 3))
+def _block_maxima(made: Hidden, block: int) -> Hidden:
+    while block > 1:  # halved again and again: an odd last row or column stands for itself
+        made = np.pad(made, ((0, made.shape[0] % 2), (0, made.shape[1] % 2)))
+        down = np.maximum(made[0::2], made[1::2])
+        made = np.maximum(down[:, 0::2], down[:, 1::2])
+        block //= 2
     return made
 
 
-def _most(mattes: list[Matte]) -> Matte:
+def _most(mattes: list[Hidden]) -> Hidden:
     return np.maximum(np.maximum(mattes[0], mattes[1]), mattes[2])
 
 

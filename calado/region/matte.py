@@ -26,6 +26,8 @@ from calado.window import Window
 Table = NDArray[np.float64]
 #: of how many outlines the last matte is remembered
 LAST = 3
+#: pixels of a picture up to which what is hidden at full size is kept for all of it
+KEPT_WHOLE = 8_000_000
 #: gives the sums of an imported picture by the hash of its content
 Tables = Callable[[str], Table]
 
@@ -95,7 +97,17 @@ class Mattes:
 
         def make() -> Matte:
             hard = hardened(where, side)
-            made = hidden_in(window, lambda full: hidden(self._kept(hard, full), side))
+
+            def at_full_size(full: Window) -> NDArray[np.uint8]:
+                # kept whole where that is not much: every reduced window is read from it
+                whole = full.whole
+                if whole.width * whole.height > KEPT_WHOLE or full.grown(0) != full:  # or it reaches beyond the frame
+                    return hidden(self._kept(hard, full), side)
+                key = ("hidden", side, where.key, self._picture(where), whole)
+                rows, columns = full.inside(whole)
+                return self.keep(key, lambda: hidden(self._kept(hard, whole), side))[rows, columns]
+
+            made = hidden_in(window, at_full_size).astype(np.float32)
             return made if side == "inside" else np.float32(1) - made
 
         return self.keep(("held", side, where.key, self._picture(where), window), make)
