@@ -9,7 +9,7 @@ from ninja import Field, File, Router, Schema, UploadedFile
 from calado.catalogue import CATALOGUE
 from calado.errors import SheetError
 from calado.sheet.check import read_sheet
-from calado.sheet.models import Sheet
+from calado.sheet.models import Sheet, Treatment
 from calado.sheet.sentence import describe
 from calado.start.looks import Look as Taken
 from calado.start.looks import read_look, take_look
@@ -62,6 +62,8 @@ class ProjectPassIn(Schema):
 
     on: bool | None = None
     mix: float | None = Field(None, ge=0, le=1, allow_inf_nan=False)
+    inside: Treatment | None = None
+    outside: Treatment | None = None
 
 
 class ProjectSheetOut(Schema):
@@ -151,15 +153,14 @@ def bring_back(request: HttpRequest, project: str) -> ProjectSheetOut:
 
 @router.patch("/projects/{project}/passes/{pass_id}", response={200: ProjectSheetOut, **REFUSED})
 def change_pass(request: HttpRequest, project: str, pass_id: str, payload: ProjectPassIn) -> ProjectSheetOut:
-    """Switch a pass of the project on or off, or fade it."""
-    found = project_called(project)
-    return _told(looks.change_project_pass(found, pass_id, on=payload.on, mix=payload.mix, gone=False))
+    """Switch a pass of the project on or off, fade it, or change what it does."""
+    return _told(looks.change_project_pass(project_called(project), pass_id, payload.model_dump(exclude_none=True)))
 
 
 @router.delete("/projects/{project}/passes/{pass_id}", response={200: ProjectSheetOut, **REFUSED})
 def delete_pass(request: HttpRequest, project: str, pass_id: str) -> ProjectSheetOut:
     """Take a pass of the project away."""
-    return _told(looks.change_project_pass(project_called(project), pass_id, on=None, mix=None, gone=True))
+    return _told(looks.take_project_pass(project_called(project), pass_id))
 
 
 def _told(sheet: Sheet) -> ProjectSheetOut:

@@ -17,13 +17,14 @@ from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.start.search import search
 from server.api.declared import CatalogueOut
-from server.api.schemas import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, ShotOut
+from server.api.schemas import FoundOut, NameIn, OrderIn, Problem, ProjectDetailOut, ProjectOut, ShotOut
 from server.api.tell import tell_catalogue, tell_shot
 from server.bench.sources import colour_table, matte_table, source_for
 from server.jobs.removal import remove_project, remove_shot
 from server.projects.access import project_called, projects, shot_called
 from server.projects.actions.add_shot import add_shot
 from server.projects.actions.change import head_of, sheet_of
+from server.projects.actions.order import put_in_order
 from server.projects.models import Project, Revision, Shot
 
 router = Router(tags=["projects"])
@@ -80,6 +81,13 @@ def rename_project(request: HttpRequest, project: str, payload: NameIn) -> NameI
     """Give a project another name."""
     projects().filter(id=project_called(project).id).update(name=payload.name)
     return payload
+
+
+@router.put("/projects/{project}/order", response={204: None, 404: Problem})
+def order_shots(request: HttpRequest, project: str, payload: OrderIn) -> tuple[int, None]:
+    """Put the shots of a project into another order."""
+    put_in_order(project_called(project), payload.shots)
+    return 204, None
 
 
 @router.delete("/projects/{project}", response={204: None, 404: Problem})

@@ -63,6 +63,13 @@ class ShotOut(Schema):
     note: str
     head: int
     passes: list[str]
+    added: datetime
+
+
+class OrderIn(Schema):
+    """Shots of a project in the order in which they are to stand; those not named keep theirs, after them."""
+
+    shots: list[str] = Field(max_length=10_000)
 
 
 class ProjectDetailOut(Schema):

@@ -142,6 +142,7 @@ def tell_shot(shot: Shot, sheet: Sheet) -> ShotOut:
         note=shot.note,
         head=shot.head,
         passes=[each.name for each in sheet.passes if each.on],
+        added=shot.created,
     )
 
 

@@ -1,6 +1,6 @@
 """Looks: kept, found, laid on shots; and passes moved between a shot and its project."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from django.db import transaction
 
@@ -76,23 +76,35 @@ def from_project(shot: Shot, seen: int, pass_id: str) -> Revision:
         return take_step(shot, seen, step_between(before, after), f"“{name}” to this shot alone"[:120], less)
 
 
-def change_project_pass(project: Project, pass_id: str, *, on: bool | None, mix: float | None, gone: bool) -> Sheet:
-    """Switch a pass of the project on or off, fade it, or take it away; return the project's sheet."""
+def change_project_pass(project: Project, pass_id: str, fields: Mapping[str, object]) -> Sheet:
+    """Set fields of a pass of the project; return the project's sheet."""
     with transaction.atomic():
-        project = Project.objects.select_for_update().get(id=project.id)
-        sheet = project_sheet(project)
-        if all(each.id != pass_id for each in sheet.passes):
-            raise Missing("pass")
-        if gone:
-            sheet = _without(sheet, pass_id, with_region=True)
-            project.taken = [project.sheet, sheet_data(sheet)]
-            project.save(update_fields=["taken"])
-        else:
-            update = {key: value for key, value in (("on", on), ("mix", mix)) if value is not None}
-            passes = tuple(p.model_copy(update=update) if p.id == pass_id else p for p in sheet.passes)
-            sheet = sheet.model_copy(update={"passes": passes})
+        project, sheet = _holding(project, pass_id)
+        data = sheet_data(sheet)
+        passes = [{**each, **fields} if each["id"] == pass_id else each for each in data["passes"]]
+        changed = read_sheet({**data, "passes": passes}, CATALOGUE)
+        _save(project, changed)
+        return changed
+
+
+def take_project_pass(project: Project, pass_id: str) -> Sheet:
+    """Take a pass of the project away, to be brought back at will; return the project's sheet."""
+    with transaction.atomic():
+        project, sheet = _holding(project, pass_id)
+        sheet = _without(sheet, pass_id, with_region=True)
+        project.taken = [project.sheet, sheet_data(sheet)]
+        project.save(update_fields=["taken"])
         _save(project, sheet)
         return sheet
+
+
+def _holding(project: Project, pass_id: str) -> tuple[Project, Sheet]:
+    """Return the project as it stands in this transaction and its sheet, which must hold a pass."""
+    project = Project.objects.select_for_update().get(id=project.id)
+    sheet = project_sheet(project)
+    if all(each.id != pass_id for each in sheet.passes):
+        raise Missing("pass")
+    return project, sheet
 
 
 def bring_back_pass(project: Project) -> Sheet:

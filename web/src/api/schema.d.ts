@@ -96,6 +96,26 @@ export interface paths {
         patch: operations["server_api_projects_rename_project"];
         trace?: never;
     };
+    "/api/projects/{project}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Order Shots
+         * @description Put the shots of a project into another order.
+         */
+        put: operations["server_api_projects_order_shots"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/shots": {
         parameters: {
             query?: never;
@@ -1046,7 +1066,7 @@ export interface paths {
         head?: never;
         /**
          * Change Pass
-         * @description Switch a pass of the project on or off, or fade it.
+         * @description Switch a pass of the project on or off, fade it, or change what it does.
          */
         patch: operations["server_api_looks_change_pass"];
         trace?: never;
@@ -1481,6 +1501,11 @@ export interface components {
             head: number;
             /** Passes */
             passes: string[];
+            /**
+             * Added
+             * Format: date-time
+             */
+            added: string;
         };
         /**
          * Problem
@@ -1512,6 +1537,14 @@ export interface components {
         NameIn: {
             /** Name */
             name: string;
+        };
+        /**
+         * OrderIn
+         * @description Shots of a project in the order in which they are to stand; those not named keep theirs, after them.
+         */
+        OrderIn: {
+            /** Shots */
+            shots: string[];
         };
         /**
          * BenchOut
@@ -2728,6 +2761,18 @@ export interface components {
             on?: boolean | null;
             /** Mix */
             mix?: number | null;
+            /** Inside */
+            inside?: {
+                [key: string]: {
+                    [key: string]: number | string | number[][];
+                };
+            } | null;
+            /** Outside */
+            outside?: {
+                [key: string]: {
+                    [key: string]: number | string | number[][];
+                };
+            } | null;
         };
         /**
          * MoveIn
@@ -3033,6 +3078,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["NameIn"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_projects_order_shots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

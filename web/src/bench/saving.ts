@@ -27,8 +27,8 @@ function tell(of: Visit, fields: Partial<BenchState>): void {
 export async function open(at: Address): Promise<void> {
   const mine: Visit = { at, saved: null, queue: [], working: false };
   visit = mine;
-  const { view, ground, lattice, compare, wipe, facet, stage } = useBench.getState();
-  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, facet, stage });
+  const { view, ground, lattice, compare, wipe, beside, facet, stage } = useBench.getState();
+  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, beside, facet, stage });
   try {
     settle(mine, await read(at));
   } catch (error) {

@@ -65,6 +65,8 @@ export type BenchState = {
   readonly compare: Compare;
   /** where the wipe line stands, as a share of the stage's width */
   readonly wipe: number;
+  /** the shot that stands beside this one in two-up; null: the source */
+  readonly beside: string | null;
   readonly strip: Strip;
   readonly facet: Facet;
   readonly zoom: Zoom | null;
@@ -109,6 +111,7 @@ export const FRESH: BenchState = {
   lattice: { thread: "auto", density: "even", inside: false },
   compare: "none",
   wipe: 0.5,
+  beside: null,
   strip: "none",
   facet: "parts",
   zoom: null,

@@ -167,29 +167,43 @@ export function drawnBox(from: Point, to: Point, keep: Keep): Pick<Box, "x" | "y
   return { x: from.x + dx * shift, y: from.y + dy * shift, ...size };
 }
 
-/** The turn after the outer bead, which stands beyond `edge`, was drawn to a point. */
-export function turnedTo(from: Box, edge: EdgeName, to: Point, stepped: boolean): number {
-  const [du, dv] = EDGES[edge];
-  const angle = ((Math.atan2(to.y - from.y, to.x - from.x) - Math.atan2(dv, du)) * 180) / Math.PI;
-  return turnOf(angle, stepped);
+/** The turn after the outer bead, which stands `angle` round from the box's own axis, was drawn to a point. */
+export function turnedTo(from: Box, angle: number, to: Point, stepped: boolean): number {
+  return turnOf(((Math.atan2(to.y - from.y, to.x - from.x) - angle) * 180) / Math.PI, stepped);
 }
 
-type Stem = { readonly edge: EdgeName; readonly foot: Point; readonly tip: Point };
+/** Where a bead stands, and under which angle from the box's own axis, in radians; `out` is the way outward there, in degrees. */
+type Turning = { readonly at: Point; readonly angle: number; readonly out: number };
+
+/** The rim halfway between two edges, in the quarter whose signs are given. */
+function quarterRim(box: Box, su: number, sv: number): OwnRim {
+  if (box.corner === undefined) return ellipseRim(box, (Math.atan2(sv, su) * 180) / Math.PI);
+  const radius = cornerRadius(box);
+  const [nu, nv] = [su * Math.SQRT1_2, sv * Math.SQRT1_2];
+  return { u: su * (box.width / 2 - radius) + radius * nu, v: sv * (box.height / 2 - radius) + radius * nv, nu, nv };
+}
+
+const QUARTERS = [
+  [1, 1],
+  [1, -1],
+  [-1, 1],
+  [-1, -1],
+] as const;
 
 /**
- * Where the bead that turns the box stands: `stem` beyond the outer feather, or nearer where that would leave the
- * view, beyond the first edge that leaves room for it.
+ * Where the bead that turns the box stands: `gap` beyond the outer feather, or nearer where that would leave the
+ * view, in the first quarter that leaves room for it.
  */
-export function turnStem(box: Box, stem: number, inView: (point: Point) => boolean): Stem {
-  const out = middle(box);
-  const stems = EDGE_NAMES.map((edge): Stem & { readonly fits: boolean } => {
-    const [du, dv] = EDGES[edge];
-    const half = du !== 0 ? box.width / 2 : box.height / 2;
-    const at = (d: number) => outward(box, du * (half + d), dv * (half + d));
-    const nearest = out + stem;
-    let d = Math.max(box.feather_out + stem, nearest);
-    while (d > nearest && !inView(at(d))) d -= stem / 4;
-    return { edge, foot: at(out), tip: at(Math.max(d, nearest)), fits: inView(at(Math.max(d, nearest))) };
+export function turnPlace(box: Box, gap: number, inView: (point: Point) => boolean): Turning {
+  const nearest = middle(box) + gap;
+  const places = QUARTERS.map(([su, sv]): Turning & { readonly fits: boolean } => {
+    const rim = quarterRim(box, su, sv);
+    const at = (d: number) => outward(box, rim.u + d * rim.nu, rim.v + d * rim.nv);
+    let d = Math.max(box.feather_out + gap, nearest);
+    while (d > nearest && !inView(at(d))) d -= gap / 4;
+    d = Math.max(d, nearest);
+    const angle = Math.atan2(rim.v + d * rim.nv, rim.u + d * rim.nu);
+    return { at: at(d), angle, out: box.turn + (Math.atan2(rim.nv, rim.nu) * 180) / Math.PI, fits: inView(at(d)) };
   });
-  return stems.find((each) => each.fits) ?? (stems[0] as Stem);
+  return places.find((each) => each.fits) ?? (places[0] as Turning);
 }

@@ -34,6 +34,12 @@ export function pinched(zoom: Zoom, from: readonly [Point, Point], to: readonly 
   return { ...scaled, x: scaled.x + after.x - before.x, y: scaled.y + after.y - before.y };
 }
 
+/** The zoom that shows another picture as high as this one, about the same middle. */
+export function likewise(zoom: Zoom, picture: Size, other: Size): Zoom {
+  const scale = (zoom.scale * picture.height) / other.height;
+  return { scale, x: zoom.x + (picture.width * zoom.scale - other.width * scale) / 2, y: zoom.y };
+}
+
 /** Keeps at least a strip of the picture on the stage. */
 export function kept(zoom: Zoom, stage: Size, picture: Size): Zoom {
   const strip = 48;

@@ -74,7 +74,7 @@ function Bench({ project, shot, catalogue }: Props) {
       {!alone && <BenchBar {...{ project, shot }} {...actions} onSnapshots={() => setDialog("snapshots")} />}
       {!alone && <SheetPanel {...{ project, shot, catalogue }} />}
       <main className="right">
-        <Stage {...{ shot, catalogue }} />
+        <Stage {...{ project, shot, catalogue }} />
         {!alone && strip === "ribbon" && <Ribbon shot={shot} />}
         {!alone && strip === "variants" && <Variants {...{ shot, catalogue }} />}
         {!alone && strip === "scopes" && <Scopes />}

@@ -8,7 +8,7 @@ import { Chevron } from "../marks/marks";
 const WAYS: readonly (readonly [Compare, string, string])[] = [
   ["none", "Result alone", ""],
   ["wipe", "Wipe line", "W"],
-  ["two-up", "Two-up", "U"],
+  ["two-up", "Two-up, with the source or another shot", "U"],
 ];
 
 export function CompareMenu() {

@@ -13,7 +13,8 @@ import { ExportList } from "./ExportList";
 import { useLooks, useProject } from "../api/queries";
 import { copied } from "../bench/looks";
 import { RoomButton } from "./RoomButton";
-import { ShotCard } from "./ShotCard";
+import { inOrder, type Order, ORDERS } from "./order";
+import { Shots } from "./Shots";
 import { Uploads, useUploads } from "./uploads";
 import { Waiting } from "./Waiting";
 
@@ -38,10 +39,14 @@ function fits(shot: Shot, filter: Filter, words: string): boolean {
 function Sheet({ project }: { readonly project: ProjectDetail }) {
   const [words, setWords] = useState("");
   const [filter, setFilter] = useState<Filter>("all");
+  const [order, setOrder] = useState<Order>("own");
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [exporting, setExporting] = useState(false);
   const uploads = useUploads(project.id);
-  const shots = useMemo(() => project.shots.filter((shot) => fits(shot, filter, words)), [project, filter, words]);
+  const shots = useMemo(
+    () => inOrder(project.shots.filter((shot) => fits(shot, filter, words)), order),
+    [project, filter, words, order],
+  );
   const picked = project.shots.filter((shot) => chosen.has(shot.id));
   const worked = project.shots.filter((shot) => shot.passes.length > 0).length;
   const counts = { all: project.shots.length, worked, untouched: project.shots.length - worked };
@@ -78,16 +83,25 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
               {{ all: "All", worked: "Worked on", untouched: "Untouched" }[each]} {counts[each]}
             </button>
           ))}
+          <select
+            className="select select-sm select-ghost w-40"
+            aria-label="Order of the shots"
+            value={order}
+            onChange={(event) => setOrder(event.currentTarget.value as Order)}
+          >
+            {Object.entries(ORDERS).map(([id, name]) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
           <span style={{ flex: 1 }} />
           {picked.length > 0 && <Chosen {...{ picked, project }} onClear={() => setChosen(new Set())} />}
         </div>
         <Uploads {...uploads} project={project.id} />
-        <div className="grid-of-shots">
-          {shots.map((shot) => (
-            <ShotCard key={shot.id} {...{ project, shot }} chosen={chosen.has(shot.id)} onPick={() => pick(shot.id)} />
-          ))}
+        <Shots {...{ project, shots, chosen }} movable={order === "own" && shots.length === project.shots.length} onPick={pick}>
           <Drop onFiles={uploads.add} />
-        </div>
+        </Shots>
         {project.shots.length > 0 && shots.length === 0 && <p className="quiet">No shot fits “{words}”.</p>}
       </main>
       {exporting && (
@@ -109,7 +123,7 @@ function Side({ project }: { readonly project: ProjectDetail }) {
       <p className="meta">{count}</p>
       <section className="section">
         <h2>Shots</h2>
-        <p className="say">Press one to work on it. Hold it to see its source.</p>
+        <p className="say">Press one to work on it, hold it to see its source, drag it to another place.</p>
       </section>
       <section className="section">
         <h2>Exports</h2>

@@ -1,6 +1,8 @@
 /** A shot on the contact sheet: hold it to see its source, press it to open it. */
 
-import { type MouseEvent, useRef, useState } from "react";
+import { useSortable } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { type HTMLAttributes, type MouseEvent, useRef, useState } from "react";
 import { Link } from "react-router";
 import { type ProjectDetail, type Shot, thumbnailUrl } from "../api/client";
 import { ShotName } from "./ShotName";
@@ -8,6 +10,7 @@ import { ShotName } from "./ShotName";
 type Props = {
   readonly project: ProjectDetail;
   readonly shot: Shot;
+  readonly movable: boolean;
   readonly chosen: boolean;
   readonly onPick: () => void;
 };
@@ -37,13 +40,22 @@ function useHeld() {
   return { held, on: { onPointerDown: begin, onPointerUp: end, onPointerLeave: end, onPointerCancel: end, onClick } };
 }
 
-export function ShotCard({ project, shot, chosen, onPick }: Props) {
+export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
   const [keyed, setKeyed] = useState(false);
   const { held, on } = useHeld();
-  const source = held || keyed;
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: shot.id });
+  const { onKeyDown, onPointerDown } = (listeners ?? {}) as Partial<HTMLAttributes<HTMLElement>>;
+  const source = (held && !isDragging) || keyed;
   const at = { project: project.id, shot: shot.id };
   return (
-    <figure className={`shot${chosen ? " chosen" : ""}`} data-shot={shot.id}>
+    <figure
+      ref={setNodeRef}
+      // a press that became a drag must not open the shot where it is let go
+      className={`shot${chosen ? " chosen" : ""}${isDragging ? " pointer-events-none relative z-1 opacity-80" : ""}`}
+      style={{ transform: CSS.Translate.toString(transform), transition: transition ?? undefined }}
+      data-shot={shot.id}
+      onPointerDown={onPointerDown}
+    >
       <div style={{ position: "relative" }}>
         <Link
           to={`/projects/${project.id}/shots/${shot.id}`}
@@ -72,6 +84,18 @@ export function ShotCard({ project, shot, chosen, onPick }: Props) {
       </div>
       <figcaption className="caption">
         <ShotName project={project.id} shot={shot} />
+        {movable && (
+          <button
+            ref={setActivatorNodeRef}
+            {...attributes}
+            type="button"
+            className="btn btn-ghost btn-xs sr-only focus:not-sr-only"
+            aria-label={`Move ${shot.name}`}
+            onKeyDown={onKeyDown}
+          >
+            move: Space, arrows, Space
+          </button>
+        )}
         <small>{shot.passes.length > 0 ? shot.passes.join(", ") : "Untouched"}</small>
       </figcaption>
     </figure>

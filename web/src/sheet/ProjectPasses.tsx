@@ -1,20 +1,21 @@
 /** The passes of the project: they run on every shot, after its own. */
 
 import { useQueryClient } from "@tanstack/react-query";
-import { api, asked, type Pass, type ProjectDetail, type Shot } from "../api/client";
+import { api, asked, type Catalogue, type Pass, type ProjectDetail, type Shot } from "../api/client";
 import { useProjectSheet } from "../api/queries";
 import { sayDone } from "../bench/done";
 import { movePass } from "../bench/looks";
 import { useBench } from "../bench/store";
 import { BeadSwitch } from "../marks/marks";
+import { ProjectSentence } from "./ProjectSentence";
 import { NumberField } from "../tray/NumberField";
 import { MIX } from "../tray/parameters";
 
 const PASS = "/api/projects/{project}/passes/{pass_id}";
 
-type Props = { readonly project: ProjectDetail; readonly shot: Shot };
+type Props = { readonly project: ProjectDetail; readonly shot: Shot; readonly catalogue: Catalogue };
 
-export function ProjectPasses({ project, shot }: Props) {
+export function ProjectPasses({ project, shot, catalogue }: Props) {
   const client = useQueryClient();
   // an undo of the shot may have taken a pass from every shot, or given it back
   const revision = useBench((state) => state.saved?.revision ?? 0);
@@ -50,12 +51,12 @@ export function ProjectPasses({ project, shot }: Props) {
               onChange={(on) => void after(asked(api.PATCH(PASS, { ...path(pass.id), body: { on } })))}
             />
           </div>
-          <p>
-            {data.told
-              .find((each) => each.id === pass.id)
-              ?.tokens.map((token) => (token.value ? `${token.text} ${token.value}` : token.text))
-              .join("")}
-          </p>
+          <ProjectSentence
+            {...{ pass, catalogue }}
+            tokens={data.told.find((each) => each.id === pass.id)?.tokens ?? []}
+            frame={shot}
+            onChange={(side, treatment) => void after(asked(api.PATCH(PASS, { ...path(pass.id), body: { [side]: treatment } })))}
+          />
           <div className="verbs">
             <span className="mix fader">
               Mix

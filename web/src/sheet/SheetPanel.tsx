@@ -26,7 +26,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
     if (document.activeElement === document.body || document.activeElement === null) panel.current?.focus({ preventScroll: true });
   }, []);
   return (
-    <aside ref={panel} tabIndex={-1} className="sheet outline-none" aria-label="The sheet">
+    <aside ref={panel} tabIndex={-1} className="sheet outline-none!" aria-label="The sheet">
       <h1>{shot.name}</h1>
       <p className="meta">
         Still, {shot.width} × {shot.height} px{SPACES[shot.space] ?? ""}
@@ -43,7 +43,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
       >
         + start a pass…<span className="key">N</span>
       </button>
-      <ProjectPasses project={project} shot={shot} />
+      <ProjectPasses {...{ project, shot, catalogue }} />
       <div style={{ flex: "1 0 0" }} />
       <Shelf shot={shot} />
     </aside>

@@ -17,7 +17,7 @@ import {
 } from "../document/corners";
 import type { Feathers } from "../document/outline";
 import { pressedTwice } from "./drag";
-import { Bead, CentreMark, EdgeMark, HandleMark, Line, NewMark, stem } from "./lines";
+import { Bead, CentreMark, EdgeMark, type Grip, HandleMark, Line, NewMark, stem } from "./lines";
 import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, placed, way } from "./OutlineLines";
 
 /** Sides shorter than this, in stage pixels, leave no room for a bead between their points. */
@@ -39,16 +39,23 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
   const outline = cornersOutline(corners);
   const drag = dragger(reshaping);
   const at = (k: number) => frame.place(placeOf(corners[k]));
-  const once = (event: PointerEvent<SVGElement>, made: Corners) => {
-    event.stopPropagation();
-    reshaping.onChange(made);
+  const made = (corners: Corners) => {
+    reshaping.onChange(corners);
     reshaping.onChangeEnd();
   };
-  const press = (k: number) => (event: PointerEvent<SVGElement>) => {
-    setHeld(k);
-    if (event.altKey) return once(event, cornerTaken(corners, k));
-    if (curved && pressedTwice(event)) return once(event, turnedSmooth(corners, k));
-    return drag((d) => cornerMoved(corners, k, placed(d, frame)))(event);
+  const once = (event: PointerEvent<SVGElement>, corners: Corners) => {
+    event.stopPropagation();
+    made(corners);
+  };
+  const corner = (k: number): Grip => {
+    const grip = drag((d) => cornerMoved(corners, k, placed(d, frame)));
+    const onPress = (event: PointerEvent<SVGElement>) => {
+      setHeld(k);
+      if (event.altKey) return once(event, cornerTaken(corners, k));
+      if (curved && pressedTwice(event)) return once(event, turnedSmooth(corners, k));
+      return grip.onPress(event);
+    };
+    return { ...grip, onPress, onDelete: () => made(cornerTaken(corners, k)) };
   };
   const handles = curved && (corners[held]?.length ?? 0) > 2 ? (["in", "out"] as const) : [];
   return (
@@ -61,7 +68,7 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
           at={middle}
           name={`New corner after ${after + 1}`}
           cursor="copy"
-          onPress={drag((d) => cornerAdded(corners, after, placed(d, frame)))}
+          grip={drag((d) => cornerAdded(corners, after, placed(d, frame)))}
         >
           <NewMark />
         </Bead>
@@ -70,7 +77,7 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
         at={frame.place(centreOf(corners))}
         name="Move"
         cursor="move"
-        onPress={drag((d) => {
+        grip={drag((d) => {
           const by = way(d, frame, [centreOf(corners), ...corners.map(placeOf)]);
           return shifted(corners, by.x, by.y);
         })}
@@ -79,7 +86,7 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
       </Bead>
       {corners.map((_, k) => (
         // a corner has no name but its place in the outline
-        <Bead key={`corner-${k + 1}`} at={at(k)} name={`Corner ${k + 1}`} cursor="grab" onPress={press(k)}>
+        <Bead key={`corner-${k + 1}`} at={at(k)} name={`Corner ${k + 1}`} cursor="grab" grip={corner(k)}>
           <EdgeMark />
         </Bead>
       ))}
@@ -92,7 +99,7 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
               at={end}
               name={`Handle ${side}`}
               cursor="grab"
-              onPress={drag((d) => handleMoved(corners, held, side, frame.read(d.to), d.alt))}
+              grip={drag((d) => handleMoved(corners, held, side, frame.read(d.to), d.alt))}
             >
               <HandleMark />
             </Bead>

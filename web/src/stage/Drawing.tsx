@@ -16,7 +16,7 @@ import { Brushing } from "./Brushing";
 import { type Drag, follow, pressedTwice } from "./drag";
 import { Line, pathsOf } from "./lines";
 import { showGuides } from "./guides";
-import { type Frame, placed, rounded } from "./OutlineLines";
+import { type Frame, placed, pressed, rounded } from "./OutlineLines";
 import { brushOf } from "./Painted";
 import { Sampling } from "./Sampling";
 import { useBorderScroll } from "./useBorderScroll";
@@ -97,7 +97,7 @@ function DrawShape({ draw, kind, frame }: Props) {
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
     let made: Shape | null = null;
-    const from = frame.read({ x: event.clientX, y: event.clientY });
+    const from = pressed(event, frame);
     let path: readonly Point[] = [from];
     follow(event, {
       onMove: (drag) => {
@@ -162,11 +162,11 @@ function DrawMarks({ draw, kind, frame }: Props) {
  * point by point.
  */
 function DrawCurve(props: Props) {
-  const [pressed, setPressed] = useState<Point | null>(null);
-  return pressed ? (
-    <DrawCorners {...props} smooth begun={[[round(pressed.x), round(pressed.y)]]} onNone={() => setPressed(null)} />
+  const [begun, setBegun] = useState<Point | null>(null);
+  return begun ? (
+    <DrawCorners {...props} smooth begun={[[round(begun.x), round(begun.y)]]} onNone={() => setBegun(null)} />
   ) : (
-    <DrawFreehand {...props} onPress={setPressed} />
+    <DrawFreehand {...props} onPress={setBegun} />
   );
 }
 
@@ -176,8 +176,8 @@ function DrawFreehand({ draw, frame, onPress }: Props & { readonly onPress: (pla
   useKeys({ Enter: () => void beginDrawn(draw, {}, []) });
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
-    const from = frame.read({ x: event.clientX, y: event.clientY });
-    let drawn: readonly Point[] = [frame.read({ x: event.clientX, y: event.clientY })];
+    const from = pressed(event, frame);
+    let drawn: readonly Point[] = [from];
     follow(event, {
       onMove: (drag) => {
         // a path too long is kept whole, at half the points
@@ -218,7 +218,6 @@ function DrawCorners({ draw, frame, smooth = false, begun = [], onNone }: Corner
   const [corners, setCorners] = useState(begun);
   const [sharp, setSharp] = useState<ReadonlySet<number>>(new Set());
   const [pointer, setPointer] = useState<Point | null>(null);
-  const at = (event: PointerEvent<SVGElement>) => frame.read({ x: event.clientX, y: event.clientY });
   const close = () => {
     if (corners.length > 2) void beginDrawn(draw, {}, smooth ? smoothed(corners, sharp) : corners, false);
     else if (corners.length === 0) void beginDrawn(draw, {}, []);
@@ -231,7 +230,8 @@ function DrawCorners({ draw, frame, smooth = false, begun = [], onNone }: Corner
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
     event.stopPropagation();
-    const point = at(event);
+    const point = pressed(event, frame);
+    showGuides(NO_GUIDES);
     const [first] = corners;
     const home = first && Math.hypot(point.x - placeOf(first).x, point.y - placeOf(first).y) * frame.unit < CLOSE;
     const twice = pressedTwice(event);
@@ -252,7 +252,7 @@ function DrawCorners({ draw, frame, smooth = false, begun = [], onNone }: Corner
         width="100%"
         height="100%"
         onPointerDown={press}
-        onPointerMove={(event) => setPointer(at(event))}
+        onPointerMove={(event) => setPointer(pressed(event, frame))}
       />
       {drawn.length > 1 && <Line d={pathsOf([{ points: drawn, closed: false }], frame.place)} width={1.75} />}
       {first && last && drawn.length > 2 && (

@@ -2,7 +2,7 @@
 
 import { fallTo, type Gradient, gradientOutline, gradientPoint, gradientTurn } from "../document/gradient";
 import { Bead, CentreMark, EdgeMark, TurnMark } from "./lines";
-import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, rounded, way } from "./OutlineLines";
+import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, rounded, turning, way } from "./OutlineLines";
 
 const TURN_AT = [0.5, 0.35, 0.2, -0.35, -0.2];
 
@@ -30,7 +30,7 @@ export function GradientHandles({ gradient, profile, frame, changing }: Props) {
             at={frame.place(gradientPoint(gradient, 0, (side * gradient.width) / 2))}
             name={side < 0 ? "Band, near" : "Band, far"}
             cursor="grab"
-            onPress={drag((d) => ({ width: 2 * Math.abs(fallTo(gradient, frame.read(d.to))) }))}
+            grip={drag((d) => ({ width: 2 * Math.abs(fallTo(gradient, frame.read(d.to))) }))}
           >
             <EdgeMark />
           </Bead>
@@ -39,7 +39,7 @@ export function GradientHandles({ gradient, profile, frame, changing }: Props) {
         at={frame.place(gradientPoint(gradient, along, 0))}
         name="Turn"
         cursor="grab"
-        onPress={drag((d) => ({ turn: turned(frame.read(d.to), d.shift) }))}
+        grip={turning(drag((d) => ({ turn: turned(frame.read(d.to), d.shift) })), gradient.turn, changing)}
       >
         <TurnMark angle={gradient.turn} />
       </Bead>
@@ -47,7 +47,7 @@ export function GradientHandles({ gradient, profile, frame, changing }: Props) {
         at={frame.place(gradient)}
         name="Move"
         cursor="move"
-        onPress={drag((d) => {
+        grip={drag((d) => {
           const by = way(d, frame, [gradient]);
           return { x: gradient.x + by.x, y: gradient.y + by.y };
         })}

@@ -1,12 +1,12 @@
 /** What every outline shows: itself, its contours, the feather's two dashed lines, and the grips that move them. */
 
 import type { PointerEvent } from "react";
-import { contourDistances, type Feathers, gripShare, middle, type Outline } from "../document/outline";
+import { contourDistances, type Feathers, gripShare, middle, type Outline, turnOf } from "../document/outline";
 import type { Point } from "../document/zoom";
 import { NO_GUIDES, snapped } from "../document/snap";
 import { type Drag, follow } from "./drag";
 import { showGuides } from "./guides";
-import { Bead, Chip, FeatherMark, Line, pathsOf } from "./lines";
+import { Bead, Chip, FeatherMark, type Grip, Line, pathsOf } from "./lines";
 
 const CHIP_SHARE = 320 / 360;
 const LEAST_GRIP = 12;
@@ -31,16 +31,33 @@ export type Changing<Fields> = {
   readonly onChangeEnd: () => void;
 };
 
-/** A press that follows the pointer and changes by what `to` makes of it. */
+/** A grip that follows the pointer, or goes by arrows, and changes by what `to` makes of it. */
 export function dragger<Fields>({ onChange, onChangeEnd }: Changing<Fields>) {
-  return (to: (drag: Drag) => Fields) => (event: PointerEvent<SVGElement>) =>
-    follow(event, {
-      onMove: (each) => onChange(to(each)),
-      onEnd: () => {
-        showGuides(NO_GUIDES);
-        onChangeEnd();
-      },
-    });
+  return (to: (drag: Drag) => Fields): Grip => ({
+    onPress: (event) =>
+      follow(event, {
+        onMove: (each) => onChange(to(each)),
+        onEnd: () => {
+          showGuides(NO_GUIDES);
+          onChangeEnd();
+        },
+      }),
+    onNudge: (from, way) => {
+      onChange(to({ shift: false, alt: false, snap: false, from, to: { x: from.x + way.x, y: from.y + way.y } }));
+      onChangeEnd();
+    },
+  });
+}
+
+/** The same grip, which arrows turn by degrees: right and down one way, left and up the other. */
+export function turning(grip: Grip, turn: number, { onChange, onChangeEnd }: Changing<{ readonly turn: number }>): Grip {
+  return {
+    ...grip,
+    onNudge: (_, way) => {
+      onChange({ turn: turnOf(turn + way.x + way.y, false) });
+      onChangeEnd();
+    },
+  };
 }
 
 /** Nearer than this, in stage pixels, a place snaps. */
@@ -62,6 +79,12 @@ export function placed(drag: Drag, frame: Frame): Point {
   const at = frame.read(drag.to);
   const by = snapWay(drag, frame, [at]);
   return { x: at.x + by.x, y: at.y + by.y };
+}
+
+/** Where a press is, in picture heights; with Ctrl held on a line of the frame that is near. */
+export function pressed(event: PointerEvent<Element>, frame: Frame): Point {
+  const at = { x: event.clientX, y: event.clientY };
+  return placed({ shift: false, alt: false, snap: event.ctrlKey || event.metaKey, from: at, to: at }, frame);
 }
 
 export function rounded<Fields extends object>(fields: Fields): Fields {
@@ -130,18 +153,18 @@ export function FeatherGrips({ outline, soft, frame, changing }: GripProps) {
     {
       name: "Feather out",
       d: Math.max(soft.feather_out, least),
-      press: drag((d) => ({ feather_out: within(outline.distance(frame.read(d.to))) })),
+      grip: drag((d) => ({ feather_out: within(outline.distance(frame.read(d.to))) })),
     },
     {
       name: "Feather in",
       d: -Math.max(soft.feather_in, least),
-      press: drag((d) => ({ feather_in: within(-outline.distance(frame.read(d.to))) })),
+      grip: drag((d) => ({ feather_in: within(-outline.distance(frame.read(d.to))) })),
     },
   ];
-  return sides.map(({ name, d, press }) => (
+  return sides.map(({ name, d, grip }) => (
     <g key={name}>
-      <path className="grab-line" d={pathsOf(outline.parallel(d), frame.place)} onPointerDown={press} />
-      <Bead at={frame.place(outline.beside(d, gripShare(outline, d, frame.inView)))} name={name} cursor="grab" onPress={press}>
+      <path className="grab-line" d={pathsOf(outline.parallel(d), frame.place)} onPointerDown={grip.onPress} />
+      <Bead at={frame.place(outline.beside(d, gripShare(outline, d, frame.inView)))} name={name} cursor="grab" grip={grip}>
         <FeatherMark />
       </Bead>
     </g>

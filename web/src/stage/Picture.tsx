@@ -1,11 +1,12 @@
 /** The canvas. It never reads a pixel. */
 
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { Address, Sheet } from "../api/client";
 import { useRoom } from "../bench/room";
 import { useBench } from "../bench/store";
 import type { Size, Zoom } from "../document/zoom";
 import { painter } from "./painter";
-import { orderOf, sourceOrderOf, usePicture } from "./usePicture";
+import { finishedOrderOf, orderOf, sourceOrderOf, usePicture } from "./usePicture";
 
 type Props = { readonly zoom: Zoom; readonly stage: Size; readonly picture: Size };
 
@@ -26,6 +27,16 @@ export function SourcePicture({ zoom, stage, picture, shown }: Props & { readonl
   usePicture(order, brush.show, false);
   const clipPath = `inset(0 ${(100 * (1 - shown)).toFixed(3)}% 0 0)`;
   return <canvas ref={canvas} className="source" style={{ clipPath }} aria-label="The source" role="img" />;
+}
+
+type OtherProps = Props & { readonly at: Address; readonly sheet: Sheet };
+
+/** Another shot as it is done and saved. */
+export function OtherPicture({ zoom, stage, picture, at, sheet }: OtherProps) {
+  const order = useMemo(() => finishedOrderOf(sheet, zoom, stage, picture), [sheet, zoom, stage, picture]);
+  const [canvas, brush] = useCanvas({ zoom, stage, picture });
+  usePicture(order, brush.show, false, at);
+  return <canvas ref={canvas} className="source" aria-label="The other shot" role="img" />;
 }
 
 function useCanvas({ zoom, stage, picture }: Props) {

@@ -67,9 +67,12 @@ export function Samples({ part, frame, onRemove }: SamplesProps) {
           at={frame.place({ x: x + width / 2, y: y + height / 2 })}
           name={`Sample ${index + 1}${does === "take" ? ", kept out" : ""}: press to take it away`}
           cursor="pointer"
-          onPress={(event) => {
-            event.stopPropagation();
-            onRemove(index);
+          grip={{
+            onPress: (event) => {
+              event.stopPropagation();
+              onRemove(index);
+            },
+            onEnter: () => onRemove(index),
           }}
         >
           <EdgeMark />

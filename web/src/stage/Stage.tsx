@@ -1,14 +1,17 @@
 /** The picture on neutral grey, with the outlines and handles over it; beside it or under a line, the source. */
 
 import { type PointerEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
-import type { Catalogue, Shot } from "../api/client";
+import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { takeAt } from "../bench/lying";
 import { pointAt, pointAway } from "../bench/pointer";
 import { useBench } from "../bench/store";
-import { fitted, type Point, type Size, toPicture, type Zoom } from "../document/zoom";
+import { type Point, type Size, toPicture } from "../document/zoom";
+import { Beside } from "./Beside";
 import { Overlay } from "./Overlay";
 import { Picture, SourcePicture } from "./Picture";
 import { useReach } from "./useReach";
+import { useZoom } from "./useZoom";
+import { holdValue } from "./valueDrag";
 import { WipeLine } from "./Wipe";
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
@@ -26,33 +29,12 @@ function useSize(element: RefObject<HTMLElement | null>): Size | null {
   return useBench((state) => state.stage);
 }
 
-export function Stage({ shot, catalogue }: Props) {
+export function Stage({ project, shot, catalogue }: Props & { readonly project: ProjectDetail }) {
   const compare = useBench((state) => state.compare);
   return (
     <div className={`stages${compare === "two-up" ? " two" : ""}`}>
-      {compare === "two-up" && <Before shot={shot} />}
+      {compare === "two-up" && <Beside {...{ project, shot }} />}
       <Result {...{ shot, catalogue }} />
-    </div>
-  );
-}
-
-/** What shows where: by the zoom that was chosen, or fitted. */
-function useZoom(stage: Size | null, picture: Size): Zoom | null {
-  const chosen = useBench((state) => state.zoom);
-  return stage ? (chosen ?? fitted(stage, picture)) : null;
-}
-
-/** The source at the same zoom and place, beside the result. */
-function Before({ shot }: { readonly shot: Shot }) {
-  const element = useRef<HTMLDivElement>(null);
-  const stage = useBench((state) => state.stage);
-  const picture: Size = { width: shot.width, height: shot.height };
-  const zoom = useZoom(stage, picture);
-  const { panning, onPointerDown } = useReach(element, { zoom, stage, picture });
-  return (
-    <div ref={element} className={`stage before${panning ? " panning" : ""}`} onPointerDown={onPointerDown}>
-      {zoom && stage && <SourcePicture {...{ zoom, stage, picture }} shown={1} />}
-      <span className="tag before">source</span>
     </div>
   );
 }
@@ -72,11 +54,16 @@ function Result({ shot, catalogue }: Props) {
   const picture: Size = { width: shot.width, height: shot.height };
   const zoom = useZoom(stage, picture);
   const origin = useCallback(() => element.current?.getBoundingClientRect() ?? new DOMRect(), []);
-  const press = (at: Point) => {
-    const within = at.x >= 0 && at.y >= 0 && at.x < picture.width && at.y < picture.height;
-    if (within && useBench.getState().choice.kind !== "draw") void takeAt(at, catalogue);
-  };
-  const { panning, spaced, onPointerDown } = useReach(element, { zoom, stage, picture }, press);
+  const valued = useBench((state) => state.choice.kind === "what");
+  const within = (at: Point) => at.x >= 0 && at.y >= 0 && at.x < picture.width && at.y < picture.height;
+  const { panning, spaced, onPointerDown } = useReach(
+    element,
+    { zoom, stage, picture },
+    {
+      onPress: (at) => within(at) && useBench.getState().choice.kind !== "draw" && void takeAt(at, catalogue),
+      onTake: (at) => (within(at) ? holdValue(catalogue, shot) : null),
+    },
+  );
 
   const point = (event: PointerEvent<HTMLDivElement>) => {
     if (!zoom) return;
@@ -87,7 +74,7 @@ function Result({ shot, catalogue }: Props) {
   // where a fader moves a region its outline stays on, and so it does for a finger, which never rests over anything
   const shapes = geometry && moving;
   const faded = !shapes && ((away && !COARSE.matches) || (moving && !panning && !holdsHandle()));
-  const classes = ["stage", "result", panning && "panning", spaced && "spaced"].filter(Boolean).join(" ");
+  const classes = ["stage", "result", panning && "panning", spaced && "spaced", valued && !spaced && "valued"].filter(Boolean).join(" ");
   return (
     <div
       ref={element}

@@ -1,14 +1,12 @@
 /** The picture at 0, ¼, ½, 1 and 2 × of the value in hand, side by side; a press takes one. */
 
 import { useEffect, useState } from "react";
-import type { Catalogue, Parameter, Sheet, Shot } from "../api/client";
+import type { Catalogue, Sheet, Shot } from "../api/client";
 import { fetchPreviewUrl, PLAIN_VIEW } from "../api/client";
 import { change } from "../bench/saving";
-import { type Choice, useBench } from "../bench/store";
-import { setAdjustment, setPass, treatmentOf } from "../document/edit";
+import { useBench } from "../bench/store";
 import { clamp, show, stepped } from "../document/numbers";
-import { MIX, STRENGTH } from "../tray/parameters";
-import { adjustmentOf } from "../tray/values";
+import { valueInHand } from "../tray/inHand";
 
 const SHARES = [
   [0, "none"],
@@ -23,36 +21,11 @@ const HEIGHT = 150;
 const SIDES = 46;
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
-type InHand = {
-  readonly parameter: Parameter;
-  readonly value: number;
-  readonly neutral: number;
-  readonly put: (value: number) => Sheet;
-};
-
-/** The number that the variants are of: the amount of the adjustment in hand, or how much of the pass. */
-function inHand(sheet: Sheet, choice: Choice, catalogue: Catalogue): InHand | null {
-  const pass = choice.kind === "what" ? sheet.passes.find((each) => each.id === choice.pass) : undefined;
-  if (!pass || choice.kind !== "what") return null;
-  const { side, adjustment: id } = choice;
-  const declared = adjustmentOf(catalogue, id);
-  const parameter = declared?.switch === "first" ? declared.parameters[0] : undefined;
-  const kept = treatmentOf(pass, side)[id];
-  if (parameter && kept) {
-    const value = Number(kept[parameter.id] ?? parameter.neutral);
-    const put = (next: number) => setAdjustment(sheet, pass.id, side, id, { [parameter.id]: next });
-    return { parameter, value, neutral: Number(parameter.neutral), put };
-  }
-  const whole = id === "mix" ? MIX : STRENGTH;
-  const field = id === "mix" ? "mix" : "strength";
-  return { parameter: whole, value: pass[field], neutral: 0, put: (next) => setPass(sheet, pass.id, { [field]: next }) };
-}
-
 export function Variants({ shot, catalogue }: Props) {
   const sheet = useBench((state) => state.sheet);
   const choice = useBench((state) => state.choice);
   const stage = useBench((state) => state.stage);
-  const held = inHand(sheet, choice, catalogue);
+  const held = valueInHand(sheet, choice, catalogue);
   const wide = Math.floor(((stage?.width ?? 900) - SIDES - GAP * (SHARES.length - 1)) / SHARES.length);
   const width = Math.min(wide, Math.floor((HEIGHT * shot.width) / shot.height));
   const values = held

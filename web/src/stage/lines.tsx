@@ -1,6 +1,6 @@
 /** Lines and beads over the picture: a light thread in a dark casing holds on anything. */
 
-import type { PointerEvent, ReactNode } from "react";
+import type { KeyboardEvent, PointerEvent, ReactNode } from "react";
 import type { Path } from "../document/outline";
 import type { Point } from "../document/zoom";
 
@@ -37,16 +37,58 @@ type BeadProps = {
   readonly at: Point;
   readonly name: string;
   readonly cursor: string;
-  readonly onPress: (event: PointerEvent<SVGElement>) => void;
+  readonly grip: Grip;
   readonly children: ReactNode;
 };
 
-/** What can be taken: drawn by its children, 24 px wide to the finger. */
-export function Bead({ at, name, cursor, onPress, children }: BeadProps) {
+/** How a bead is taken: by a pointer from its press on; by arrows, from where it stands in the window; by Enter or Delete. */
+export type Grip = {
+  readonly onPress: (event: PointerEvent<SVGElement>) => void;
+  readonly onNudge?: (from: Point, way: Point) => void;
+  readonly onEnter?: () => void;
+  readonly onDelete?: () => void;
+};
+
+const FAR = 10;
+const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+const byKeys = ({ onNudge, onEnter, onDelete }: Grip) => (event: KeyboardEvent<SVGElement>) => {
+  const nudge = (x: number, y: number) => () => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const by = event.shiftKey ? FAR : 1;
+    onNudge?.({ x: box.x + box.width / 2, y: box.y + box.height / 2 }, { x: x * by, y: y * by });
+  };
+  const way = onNudge && ARROWS[event.key];
+  const act = way ? nudge(...way) : { Enter: onEnter, Delete: onDelete }[event.key];
+  if (!act) return;
+  event.preventDefault();
+  // else the whole region would go too
+  event.stopPropagation();
+  act();
+};
+
+/** What can be taken, by pointer or by arrows: drawn by its children, 24 px wide to the pointer, 32 to the finger. */
+export function Bead({ at, name, cursor, grip, children }: BeadProps) {
   return (
     <g transform={`translate(${at.x.toFixed(2)} ${at.y.toFixed(2)})`}>
       {children}
-      <circle className="grab" r={HIT} style={{ cursor }} data-handle={name} onPointerDown={onPress}>
+      <circle
+        className="grab"
+        r={HIT}
+        style={{ cursor }}
+        data-handle={name}
+        role="button"
+        aria-roledescription="handle"
+        aria-label={name}
+        tabIndex={0}
+        onPointerDown={grip.onPress}
+        onKeyDown={byKeys(grip)}
+      >
         <title>{name}</title>
       </circle>
     </g>

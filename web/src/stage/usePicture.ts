@@ -1,7 +1,7 @@
 /** Asks for the picture that the bench should show, and keeps what came. */
 
 import { useEffect, useRef } from "react";
-import { fetchPreview, PLAIN_VIEW, type PreviewOrder, type PreviewPicture, Refusal } from "../api/client";
+import { type Address, fetchPreview, PLAIN_VIEW, type PreviewOrder, type PreviewPicture, Refusal, type Sheet } from "../api/client";
 import { type Latest, latest } from "../bench/latest";
 import { useLatest } from "../bench/useLatest";
 import { type BenchState, OF_A_REGION, regionInView, useBench } from "../bench/store";
@@ -39,6 +39,12 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
   };
 }
 
+/** The order for the finished picture of another shot, as it is saved. */
+export function finishedOrderOf(sheet: Sheet, zoom: Zoom, stage: Size, picture: Size): PreviewOrder | null {
+  const order = sourceOrderOf(zoom, stage, picture);
+  return order && { ...order, sheet: sheet as never, view: "picture" };
+}
+
 /** The order for the untouched picture beside the result; it does not change with the sheet. */
 export function sourceOrderOf(zoom: Zoom, stage: Size, picture: Size): PreviewOrder | null {
   const rectangle = visible(zoom, stage, picture);
@@ -48,13 +54,15 @@ export function sourceOrderOf(zoom: Zoom, stage: Size, picture: Size): PreviewOr
   return { sheet: empty, view: "source", rectangle: [...rectangle], scale, ...PLAIN_VIEW, format: "jpeg" };
 }
 
-/** `told`: whether the bench says of this picture how exact it is. */
+/** `told`: whether the bench says of this picture how exact it is; `of`: another shot than the one on the bench. */
 export function usePicture(
   order: PreviewOrder | null,
   show: (picture: PreviewPicture, order: PreviewOrder) => void,
   told: boolean,
+  of?: Address,
 ) {
-  const at = useBench((state) => state.at);
+  const here = useBench((state) => state.at);
+  const at = of ?? here;
   const shown = useLatest(show);
   const asker = useRef<Latest<Wanted> | null>(null);
   const asked = useRef("");

@@ -1,20 +1,25 @@
-/** Moving about the picture: one pointer pans, two zoom; the wheel zooms to the pointer; Space lets a drag pass the handles. */
+/** Moving about the picture: one pointer pans, or moves the value in hand, two zoom; the wheel zooms to the pointer; Space lets a drag pass the handles. */
 
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
 import { useBench } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { fitted, kept, type Point, pinched, type Size, toPicture, type Zoom, zoomedAt } from "../document/zoom";
 import { follow, pressedTwice } from "./drag";
+import type { Held } from "./valueDrag";
 
 const LEAST_WAY = 3;
 
 type Scene = { readonly zoom: Zoom | null; readonly stage: Size | null; readonly picture: Size };
 type Pinch = { readonly zoom: Zoom; readonly from: readonly [Point, Point] };
 
-/** What a press without a drag does at a place of the picture; a second quick one zooms there, and back. */
-type OnPress = (place: Point) => void;
+type Acts = {
+  /** what a press without a drag does at a place of the picture; a second quick one zooms there, and back */
+  readonly onPress?: (place: Point) => void;
+  /** what takes a drag from a place instead of panning */
+  readonly onTake?: (place: Point) => Held | null;
+};
 
-export function useReach(element: RefObject<HTMLElement | null>, scene: Scene, onPress?: OnPress) {
+export function useReach(element: RefObject<HTMLElement | null>, scene: Scene, { onPress, onTake }: Acts = {}) {
   const now = useLatest(scene);
   const [panning, setPanning] = useState(false);
   const touches = useRef(new Map<number, Point>());
@@ -32,7 +37,10 @@ export function useReach(element: RefObject<HTMLElement | null>, scene: Scene, o
     let moved = false;
     const twice = pressedTwice(event);
     pinch.current = held.size === 2 ? { zoom: from, from: pair(held) } : null;
-    setPanning(true);
+    // a finger pans, and so does any pointer while Space is held
+    const takes = event.button === 0 && event.pointerType !== "touch" && !spaced;
+    const taken = takes ? (onTake?.(toPicture(from, pressed)) ?? null) : null;
+    setPanning(taken === null);
     follow(event, {
       onMove: (drag) => {
         held.set(id, local(element, drag.to));
@@ -40,12 +48,14 @@ export function useReach(element: RefObject<HTMLElement | null>, scene: Scene, o
         const dx = drag.to.x - drag.from.x;
         const dy = drag.to.y - drag.from.y;
         moved ||= Math.hypot(dx, dy) >= LEAST_WAY;
-        if (two) useBench.setState({ zoom: kept(pinched(two.zoom, two.from, pair(held)), stage, picture) });
+        if (taken) moved && taken.onMove(drag);
+        else if (two) useBench.setState({ zoom: kept(pinched(two.zoom, two.from, pair(held)), stage, picture) });
         else if (held.size === 1 && Math.hypot(dx, dy) >= LEAST_WAY) {
           useBench.setState({ zoom: kept({ ...from, x: from.x + dx, y: from.y + dy }, stage, picture) });
         }
       },
       onEnd: (ended) => {
+        taken?.onEnd(ended);
         if (ended && !moved && event.button === 0 && held.size === 1) {
           if (twice) useBench.setState({ zoom: closer(from, stage, picture, pressed) });
           else onPress?.(toPicture(from, pressed));
