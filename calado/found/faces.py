@@ -10,6 +10,7 @@ Bazarevsky2019: the model and its anchors, two on each of 16 × 16 places and si
 
 from dataclasses import dataclass
 from math import atan2, degrees
+from typing import TypeAlias
 
 import cv2
 import numpy as np
@@ -29,9 +30,15 @@ SAME = 0.25
 WIDE, HIGH, ABOVE = 1.05, 1.4, 0.12
 
 
+Place: TypeAlias = tuple[float, float]
+
+
 @dataclass(frozen=True)
 class Face:
-    """A face as an ellipse in picture heights: centre, width, height, turn in degrees; ``certainty`` 0…1."""
+    """A face as an ellipse in picture heights: centre, width, height, turn in degrees; ``certainty`` 0…1.
+
+    ``eyes`` and ``mouth`` are their middles.
+    """
 
     x: float
     y: float
@@ -39,6 +46,8 @@ class Face:
     height: float
     turn: float
     certainty: float
+    eyes: tuple[Place, Place]
+    mouth: Place
 
 
 def _anchors() -> NDArray[np.float64]:
@@ -100,13 +109,21 @@ def _in(codes: Codes, left: int, top: int, side: int) -> list[Face]:
 def _face(
     place: NDArray[np.float64], size: NDArray[np.float64], certainty: float, square: tuple[int, int, int], high: int
 ) -> Face:
-    """Return a face from the model's centre and points, of which the second and third pair are the eyes' places."""
+    """Return a face from the model's centre and points, of which pairs 2, 3 and 5 are the eyes' places and the mouth's."""
     left, top, side = square
     (ax, ay), (bx, by) = place[2], place[3]
     turn = degrees(atan2(by - ay, bx - ax))
+    one, other, mouth = ((float(left + px * side) / high, float(top + py * side) / high) for px, py in place[[2, 3, 5]])
     x, y = left + place[0, 0] * side, top + (place[0, 1] - ABOVE * size[1]) * side
     return Face(
-        x / high, y / high, WIDE * size[0] * side / high, HIGH * size[1] * side / high, round(turn, 1), certainty
+        x / high,
+        y / high,
+        WIDE * size[0] * side / high,
+        HIGH * size[1] * side / high,
+        round(turn, 1),
+        certainty,
+        (one, other),
+        mouth,
     )
 
 

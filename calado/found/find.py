@@ -29,6 +29,8 @@ class Offer:
     values: dict[str, Value] = field(default_factory=dict)
     points: tuple[Corner, ...] = ()
     strokes: tuple[Stroke, ...] = ()
+    #: of a face its two eyes and its mouth, as places in picture heights
+    features: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -110,4 +112,4 @@ def face_offer(face: Face) -> Offer:
         "feather_out": round(0.08 * face.width, 4),
     }
     box = (face.x - face.width / 2, face.y - face.height / 2, face.width, face.height)
-    return Offer("face", face.certainty, box, "ellipse", values)
+    return Offer("face", face.certainty, box, "ellipse", values, features=(*face.eyes, face.mouth))

@@ -35,6 +35,7 @@ class Concealed:
     """Readings of a cover; None where one means nothing.
 
     ``weak``: what it hides can be brought back, or shows; ``lettering``: because it is lettering; ``says`` tells it.
+    ``after`` is the pass that moves the picture under it before it is laid.
     """
 
     cells_across: float | None
@@ -43,6 +44,7 @@ class Concealed:
     weak: bool
     says: str
     lettering: bool = False
+    after: str = ""
 
 
 def nothing_left(

@@ -29,7 +29,6 @@ from calado.render.views import (
     outline_view,
 )
 from calado.render.where import where_of
-from calado.sheet.models import Sheet
 from calado.window import Window, window_of_rectangle
 
 MAX_SIDE = 8192
@@ -90,14 +89,14 @@ def _check(view: View, scale: float) -> None:
 
 def _codes(engine: Engine, source: Source, order: Order, view: View, window: Window) -> Codes:
     if view.name == "matte":
-        return matte_view(_matte(engine, source, order.sheet, view, window))
+        return matte_view(_matte(engine, source, order, view, window))
     if view.name == "source":
         return screen_codes(engine.source(source, window), source.space)
     if view.name == "surround":
-        return _surround(engine, engine.covered(source, order.sheets), order.sheet, view, window)
+        return _surround(engine, engine.covered(source, order.sheets), order, view, window)
     planes = engine.picture(source, order, window)
     if view.name == "cutout" and not view.draft:
-        planes = own_colours(engine, source, order.sheet, view.region, planes, window)
+        planes = own_colours(engine, source, order, view.region, planes, window)
     codes = screen_codes(planes, source.space)
     left = engine.clear(source, order, window)
     if left is not None:
@@ -106,33 +105,33 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
         return codes
     if view.name == "difference":
         return difference_view(codes, screen_codes(engine.source(source, window), source.space))
-    matte = _matte(engine, source, order.sheet, view, window)
+    matte = _matte(engine, source, order, view, window)
     if view.name == "cutout":
         return cutout_view(codes, matte, view.ground, Place(window.left, window.top))
     return _threaded(codes, matte, view, window)
 
 
 def own_colours(
-    engine: Engine, source: Source, sheet: Sheet, region: str | None, planes: Planes, window: Window
+    engine: Engine, source: Source, order: Order, region: str | None, planes: Planes, window: Window
 ) -> Planes:
     """Return planes, shape (3, H, W), whose edge has the subject's own colours, where the region was read from it."""
-    where = where_of(sheet, region)
+    where = where_of(order.sheet, region, above=(order.project,))
     return planes if where is None or not where.sees else freed(planes, engine.matte(source, where, window))
 
 
-def _surround(engine: Engine, source: Source, sheet: Sheet, view: View, window: Window) -> Codes:
+def _surround(engine: Engine, source: Source, order: Order, view: View, window: Window) -> Codes:
     """Return the picture, untouched but for its covers, without what lies inside.
 
     It is read whole, so that a crop shows what the whole shows.
     """
-    outside = np.float32(1) - _matte(engine, source, sheet, view, window.whole)
+    outside = np.float32(1) - _matte(engine, source, order, view, window.whole)
     rows, columns = window.inside(window.whole)
     plate = plate_of(engine.source(source, window.whole), outside)[:, rows, columns]
     return screen_codes(np.ascontiguousarray(plate), source.space)
 
 
-def _matte(engine: Engine, source: Source, sheet: Sheet, view: View, window: Window) -> Matte:
-    where = where_of(sheet, view.region)
+def _matte(engine: Engine, source: Source, order: Order, view: View, window: Window) -> Matte:
+    where = where_of(order.sheet, view.region, above=(order.project,))
     if where is None:
         raise RequestError(f"The sheet has no region “{view.region}”. Choose one from the shelf.", code="render.region")
     return engine.matte(source, where, window)

@@ -198,6 +198,8 @@ class AdjustmentDeclaration(Declaration):
     side: Literal["inside", "outside"] = "inside"
     #: for one that conceals: the values at which it holds, whatever is set; None: it conceals nothing
     holds: Mapping[str, Value] | None = None
+    #: for one that takes pixels to other places: its numbers for the circle in which it does (across, down, radius)
+    moves: tuple[str, str, str] | None = None
 
     def is_neutral(self, values: Values) -> bool:
         """Whether these values change nothing, hence are not written in the sentence."""

@@ -1,5 +1,7 @@
 """Parts that starters make from what they read in the picture: finds, hues, skin, lights."""
 
+from math import atan2, degrees, hypot
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,6 +15,8 @@ CORE = 0.8
 LEAST_PIXELS = 40
 #: of a face that is covered, over the one that was found; of a line's height, all round it
 FACE_GROWN, LINE_MARGIN = 1.55, 0.1
+#: an eye and the lips, width and height, in the distance between the eyes (our proportions, with room for a look aside)
+EYE, LIPS = (0.7, 0.55), (0.84, 0.42)
 
 
 def offered(offer: Offer, number: int = 1, *, grown: float = 1.0) -> Part:
@@ -38,6 +42,21 @@ def covering(find: Offer, number: int) -> Part:
     return made.model_copy(update={"values": {**made.values, **wider}})
 
 
+def features_out(find: Offer, first: int) -> list[Part]:
+    """Return ellipses that take a face's eyes and lips out, numbered from ``first``; none where they are not known."""
+    if len(find.features) != 3:
+        return []
+    (ax, ay), (bx, by), _ = find.features
+    apart, turn = hypot(bx - ax, by - ay), degrees(atan2(by - ay, bx - ax))
+    made = []
+    for number, ((x, y), (wide, high)) in enumerate(zip(find.features, (EYE, EYE, LIPS), strict=True), start=first):
+        values = {"x": x, "y": y, "width": wide * apart, "height": high * apart, "turn": turn}
+        soft = {"feather_in": 0.02 * apart, "feather_out": 0.1 * apart}
+        taken = part("ellipse", number, **{id: round(value, 4) for id, value in (values | soft).items()})
+        made.append(taken.model_copy(update={"join": "subtract"}))
+    return made
+
+
 def hue_part(about: About) -> Part:
     """Return a colour range on the hue of the most colourful place."""
     within = _within(about, about.colourful.x, about.colourful.y, about.colourful.width, about.colourful.height)
@@ -50,6 +69,7 @@ def skin_part(about: About, places: list[Part], number: int) -> Part | None:
     """Return a colour range on the skin within some ellipses, to intersect them; None where no skin is seen there.
 
     Lips are stronger in colour and redder, the whites of eyes paler, brows and hair darker: the slopes end before them.
+    It is read calmly, so that a lock of hair counts by its middle lightness, not by its brightest strands.
     """
     within = np.zeros(about.signal.shape, bool)
     for each in places:
@@ -68,15 +88,15 @@ def skin_part(about: About, places: list[Part], number: int) -> Part | None:
         number,
         hue=middle,
         hue_width=min(max(float(np.quantile(away, 0.7)), 5.0), 14.0),
-        hue_soft=8.0,
+        hue_soft=12.0,
         chroma_low=max(pale - 0.015, 0.02),
         chroma_soft_low=0.015,
         chroma_high=strong + 0.015,
         chroma_soft_high=0.025,
         by_lightness="on",
-        light_low=max(low - 0.08, 0.1),
+        light_low=max(low - 0.02, 0.1),
         light_soft_low=0.1,
-        calm=0.002,
+        calm=0.01,
     )
     return skin.model_copy(update={"join": "intersect"})
 

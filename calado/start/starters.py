@@ -2,7 +2,7 @@
 
 from calado.adjust.colour.mono import BANDS
 from calado.start.about import About, Oval
-from calado.start.parts import covering, hue_part, lights_part, offered, skin_part
+from calado.start.parts import covering, features_out, hue_part, lights_part, offered, skin_part
 from calado.start.starter import Made, Starter, frame_oval, oval_part, part
 
 #: exposure of a vignette on a picture without any, in EV
@@ -81,6 +81,8 @@ def _skin(about: About) -> Made:
         places = [oval_part(about.skin or about.subject, (0.03, 0.05), grown=1.1)]
     skin = skin_part(about, places, len(places) + 1)
     parts = (*places, skin) if skin else tuple(places)
+    for face in faces:
+        parts = (*parts, *features_out(face, len(parts) + 1))
     return Made(parts, inside, {}, {"smooth": 0.004, "blur": 0.003} if skin else {})  # type: ignore[arg-type]
 
 

@@ -90,5 +90,6 @@ BULGE = SpatialAdjustment(
     ),
     synonyms=("fisheye", "peephole", "door viewer", "pinch", "spherize", "magnify", "distort"),
     says="The picture pushed out from a centre, or drawn in.",
+    moves=("x", "y", "radius"),
     plan=_plan,
 )

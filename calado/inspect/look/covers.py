@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from calado.adjust.registry import ADJUSTMENTS
 from calado.arrays import Matte
 from calado.inspect.concealed import Concealed, nothing_left, read_concealed
 from calado.inspect.look.finding import Finding, Looked
@@ -50,6 +51,12 @@ def _read_side(looked: Looked, each: Pass, side: Side) -> Concealed | None:
     if not each.must_cover:
         says = "It need not cover, so what it hides can show through."
         return Concealed(None, None, 1.0, True, says)
+    mover = moved_before(looked, each, _hidden(looked.engine, looked.source, where, side, looked.window))
+    if mover is not None:
+        says = (
+            f"“{mover.name}” moves the picture here before it is laid: it hides what stands there, not what came there."
+        )
+        return Concealed(None, None, 1.0, True, says, after=mover.id)
     solid = any(adjustment.id == "solid" for adjustment in concealing(getattr(each, side)))
     if not solid:
         return _read_trace(looked, each, where, side)
@@ -61,6 +68,24 @@ def _read_side(looked: Looked, each: Pass, side: Side) -> Concealed | None:
     if nothing_left(looked.engine, looked.source, order, window, hidden):
         return Concealed(None, None, 0.0, False, "Covered by a solid: nothing of it is left.")
     return _own_shape(where)
+
+
+def moved_before(looked: Looked, each: Pass, hidden: Matte) -> Pass | None:
+    """Return the first pass that takes pixels into or out of what is hidden, shape (H, W), before a cover is laid."""
+    passes = [*looked.sheet.passes, *looked.project.passes]
+    window = looked.window
+    rows = (np.arange(window.height, dtype=np.float32)[:, None] + 0.5) * np.float32(window.pixel)
+    columns = (np.arange(window.width, dtype=np.float32) + 0.5) * np.float32(window.pixel)
+    for mover in passes[: next(k for k, one in enumerate(passes) if one is each)]:
+        for treatment in (mover.inside, mover.outside) if mover.on and mover.mix and mover.strength else ():
+            for id, values in treatment.items():
+                adjustment = ADJUSTMENTS[id]
+                if adjustment.moves is None or adjustment.is_neutral(values):
+                    continue
+                x, y, radius = (adjustment.number(values, name) for name in adjustment.moves)
+                if bool(np.any(hidden[np.hypot(columns - x, rows - y) < radius] > 0)):
+                    return mover
+    return None
 
 
 def _own_shape(where: Where | None) -> Concealed:
@@ -99,6 +124,10 @@ def _hidden(engine: Engine, source: Source, where: Where | None, side: Side, win
 def _mended(looked: Looked, each: Pass, read: Concealed) -> tuple[str, Sheet | None]:
     if not each.must_cover:
         return "let it cover", looked.with_fields(each, must_cover=True)
+    if read.after:
+        rest = [one for one in looked.sheet.passes if one is not each]
+        place = next((k for k, one in enumerate(rest) if one.id == read.after), len(rest))
+        return "lay it before that", looked.sheet.model_copy(update={"passes": (*rest[:place], each, *rest[place:])})
     side = sides_concealed(each)[0]
     if read.cells_across and not read.lettering:
         size = float(getattr(each, side)["mosaic"]["size"])

@@ -1,5 +1,6 @@
 """Second look: each finder finds what it is for, says nothing of what is in order, and its mend mends."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 import cv2
@@ -7,7 +8,7 @@ import numpy as np
 
 from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
-from calado.inspect.look.covers import read_pass
+from calado.inspect.look.covers import read_pass, weak_covers
 from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import FINDERS, second_look
 from calado.render.engine import Engine
@@ -128,6 +129,23 @@ class SecondLook(TestCase):
         assert read is not None
         self.assertTrue(read.weak and read.lettering)
         self.assertIn("undone", read.says)
+
+    def test_a_cover_over_what_another_pass_has_moved(self) -> None:
+        solid = sheet(disc(), inside={"solid": {"amount": 1.0}})
+        (cover,), part = solid.passes, solid.regions[0].parts[0].values
+        x, y = float(part["x"]), float(part["y"])  # type: ignore[arg-type]
+        for far, weak in ((0.0, True), (9.0, False)):
+            moved = {"bulge": {"amount": 0.5, "radius": 0.4, "x": x + far, "y": y}}
+            mover = Pass(id="m", name="Lens", inside=moved)
+            made = solid.model_copy(update={"passes": (mover, cover)})
+            looked = Looked(Engine(), source_of(TEXTURE, SRGB), made, Sheet())
+            found = [each for each in weak_covers(looked) if each.pass_id == cover.id]
+            self.assertEqual(bool(found), weak)
+            if weak:
+                self.assertIn("“Lens” moves the picture", found[0].says)
+                assert found[0].mended is not None
+                self.assertEqual([each.id for each in found[0].mended.passes], [cover.id, "m"])
+                self.assertEqual(list(weak_covers(replace(looked, sheet=found[0].mended))), [])
 
     def test_covers_of_the_project(self) -> None:
         common = sheet(disc(), inside={"mosaic": {"size": 0.02}})
