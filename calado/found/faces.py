@@ -109,7 +109,7 @@ def _in(codes: Codes, left: int, top: int, side: int) -> list[Face]:
 def _face(
     place: NDArray[np.float64], size: NDArray[np.float64], certainty: float, square: tuple[int, int, int], high: int
 ) -> Face:
-    """Return a face from the model's centre and points, of which pairs 2, 3 and 5 are the eyes' places and the mouth's."""
+    """Return a face from the model's centre and points: pairs 2, 3 and 5 are the eyes' places and the mouth's."""
     left, top, side = square
     (ax, ay), (bx, by) = place[2], place[3]
     turn = degrees(atan2(by - ay, bx - ax))

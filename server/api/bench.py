@@ -5,6 +5,8 @@ from ninja import Router
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
+from calado.found.find import Offer, find
+from calado.found.net import ModelError
 from calado.inspect.lying import lying_at
 from calado.render.engine import Order
 from calado.render.preview import View, render_preview
@@ -15,6 +17,7 @@ from calado.sheet.models import Sheet
 from calado.start.about import about_source
 from calado.start.begin import Drawn, join_part, start_adjustment, start_pass, start_region
 from calado.start.looks import lay_look, read_look
+from calado.start.on_find import on_find
 from calado.window import window_of_rectangle
 from server.api.schemas import (
     BenchOut,
@@ -113,6 +116,13 @@ def start(request: HttpRequest, project: str, shot: str, payload: StartIn) -> St
     return StartOut(sheet=sheet, id=id)
 
 
+def _offers(shot: Shot) -> tuple[Offer, ...]:
+    try:
+        return find(ENGINE, source_for(shot)).offers
+    except ModelError:  # the stroke is taken as it was drawn
+        return ()
+
+
 def _begin(sheet: Sheet, payload: StartIn, shot: Shot) -> tuple[Sheet, str]:
     aspect = shot.width / shot.height
     if payload.what == "starter":
@@ -124,6 +134,7 @@ def _begin(sheet: Sheet, payload: StartIn, shot: Shot) -> tuple[Sheet, str]:
     if payload.what == "adjustment":
         return start_adjustment(sheet, payload.id, payload.side, payload.region, aspect)
     drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand, payload.strokes)
+    drawn = on_find(drawn, lambda: _offers(shot))
     if payload.what == "region":
         return start_region(sheet, drawn, aspect)
     if payload.region is None:

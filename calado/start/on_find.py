@@ -1,0 +1,40 @@
+"""A first stroke on something that was found takes the whole of it."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+
+import cv2
+import numpy as np
+
+from calado.found.find import Offer
+from calado.region.kinds import PARTS
+from calado.sheet.models import Stroke
+from calado.start.begin import Drawn
+
+#: a stroke is on a find when so much of its way lies within the find's loose outline
+MOSTLY = 0.9
+#: and it is a mark, not a painting, when its area is at most so much of the outline's
+SMALL = 0.3
+
+
+def on_find(drawn: Drawn, offers: Callable[[], Iterable[Offer]]) -> Drawn:
+    """Return what was drawn; if it is one stroke on a found subject, with that subject's outline and marks before it.
+
+    ``offers`` are asked for only where they matter.
+    """
+    kind = PARTS.get(drawn.kind)
+    if kind is None or kind.handles != "rough" or drawn.points or len(drawn.strokes) != 1:
+        return drawn
+    (stroke,) = drawn.strokes
+    for offer in offers() if stroke.does == "put" else ():
+        if offer.kind == drawn.kind and offer.points and _lies_on(stroke, offer):
+            return replace(drawn, points=offer.points, strokes=(*offer.strokes, stroke))
+    return drawn
+
+
+def _lies_on(stroke: Stroke, offer: Offer) -> bool:
+    outline = np.array([point[:2] for point in offer.points], np.float32)
+    way = np.array(stroke.way, np.float32).reshape(-1, 3)[:, :2]
+    inside = [cv2.pointPolygonTest(outline, (float(x), float(y)), measureDist=False) >= 0 for x, y in way]
+    painted = stroke.size * (stroke.size + float(np.hypot(*np.diff(way, axis=0).T).sum()))
+    return float(np.mean(inside)) >= MOSTLY and painted <= SMALL * cv2.contourArea(outline)
