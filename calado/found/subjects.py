@@ -57,18 +57,23 @@ def find_subjects(codes: Codes) -> list[Subject]:
     aspect = codes.shape[1] / codes.shape[0]
     share = np.asarray(cv2.resize(share, (round(SIDE * aspect), SIDE), interpolation=cv2.INTER_LINEAR), np.float32)
     labels, count = ndimage.label(share > LEAST_SHARE)
-    found = [_subject(labels == k, share) for k in range(1, count + 1) if (labels == k).mean() > LEAST_AREA]
+    patches = (labels == k for k in range(1, count + 1))
+    found = [subject_of(each, float(share[each].mean()), LOOSE) for each in patches if each.mean() > LEAST_AREA]
     sure = [each for each in found if each is not None and each.certainty > LEAST_CERTAINTY]
     return sorted(sure, key=lambda each: -(each.box[2] * each.box[3]))
 
 
-def _subject(patch: NDArray[np.bool_], share: NDArray[np.float32]) -> Subject | None:
+def subject_of(patch: NDArray[np.bool_], certainty: float, loose: float) -> Subject | None:
+    """Return a patch of the picture, shape (H, W), as a subject, its outline ``loose`` picture heights round it.
+
+    None where it is too thin for marks.
+    """
     high = patch.shape[0]
     filled = ndimage.binary_fill_holes(patch)
     padded = np.pad(filled, 1)
     depth = ndimage.distance_transform_edt(padded)[1:-1, 1:-1]
     away = ndimage.distance_transform_edt(~filled)
-    outline = _outline(away <= LOOSE * high, high)
+    outline = _outline(away <= loose * high, high)
     marks = _marks(depth, high)
     if outline is None or not marks:
         return None
@@ -79,7 +84,7 @@ def _subject(patch: NDArray[np.bool_], share: NDArray[np.float32]) -> Subject | 
         (columns[-1] + 1 - columns[0]) / high,
         (rows[-1] + 1 - rows[0]) / high,
     )
-    return Subject(outline, marks, box, float(share[patch].mean()))
+    return Subject(outline, marks, box, certainty)
 
 
 def _outline(loose: NDArray[np.bool_], high: int) -> tuple[tuple[float, float], ...] | None:

@@ -6,8 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.found.find import Offer
+from calado.found.subjects import subject_of
 from calado.sheet.models import Part
 from calado.start.about import SKIN, About
+from calado.start.coloured import coloured_thing
 from calado.start.starter import part
 
 #: of a face: the share of its size, around its middle, in which skin is looked for
@@ -16,6 +18,7 @@ LEAST_PIXELS = 40
 #: of a face that is covered, over the one that was found; of a line's height, all round it
 FACE_GROWN, LINE_MARGIN = 1.55, 0.1
 #: an eye and the lips, width and height, in the distance between the eyes (our proportions, with room for a look aside)
+THING_LOOSE = 0.08
 EYE, LIPS = (0.7, 0.55), (0.84, 0.42)
 
 
@@ -55,6 +58,15 @@ def features_out(find: Offer, first: int) -> list[Part]:
         taken = part("ellipse", number, **{id: round(value, 4) for id, value in (values | soft).items()})
         made.append(taken.model_copy(update={"join": "subtract"}))
     return made
+
+
+def coloured_part(about: About) -> Part | None:
+    """Return the most colourful thing, cut out between a loose outline and marks on it; None where there is none."""
+    found = coloured_thing(about.lch)
+    thing = subject_of(found.mask, 1.0, THING_LOOSE) if found else None
+    if thing is None:
+        return None
+    return Part(id="part-1", kind="rough", points=thing.outline, strokes=thing.marks)
 
 
 def hue_part(about: About) -> Part:

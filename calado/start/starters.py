@@ -2,7 +2,7 @@
 
 from calado.adjust.colour.mono import BANDS
 from calado.start.about import About, Oval
-from calado.start.parts import covering, features_out, hue_part, lights_part, offered, skin_part
+from calado.start.parts import coloured_part, covering, features_out, hue_part, lights_part, offered, skin_part
 from calado.start.starter import Made, Starter, frame_oval, oval_part, part
 
 #: exposure of a vignette on a picture without any, in EV
@@ -67,6 +67,9 @@ def _accent(about: About) -> Made:
     # hues that are there are spread over the greys, warm light and cool dark, so that neighbours stay apart
     spread = {BANDS[k][0]: round(0.3 - 0.6 * n / max(len(present) - 1, 1), 2) for n, k in enumerate(present)}
     weights = spread if len(present) > 1 else {}
+    thing = coloured_part(about)
+    if thing is not None:
+        return Made((thing,), {}, {"mono": {"amount": 1.0, **weights}})
     # its hue, within a loose ellipse: another thing of the same hue elsewhere turns grey like the rest
     place = oval_part(about.colourful, (0.0, 0.05), 2, grown=1.35).model_copy(update={"join": "intersect"})
     return Made((hue_part(about), place), {}, {"mono": {"amount": 1.0, **weights}}, {"smooth": 0.003})
@@ -222,7 +225,7 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "colour-accent",
         "Colour accent",
-        "Outside the hue of the most colourful place: black and white, the greys set by hue.",
+        "Outside the most colourful thing, cut out: black and white, the greys set by hue.",
         (
             "black and white except one colour",
             "keep one colour",

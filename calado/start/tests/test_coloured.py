@@ -1,0 +1,44 @@
+"""The thing of one colour, against exact mattes of pots of four colours."""
+
+from unittest import TestCase
+
+import cv2
+import numpy as np
+from scipy import ndimage
+
+from calado.render.engine import Engine
+from calado.start.about import about_source
+from calado.start.coloured import coloured_thing, hanging_together
+from calado.start.tests.test_taking import still, truth
+
+
+class Coloured(TestCase):
+    def test_what_hangs_together_stays_on_the_pots(self) -> None:
+        lch = about_source(Engine(), still("d_shelf")).lch
+        size = (lch.shape[1], lch.shape[0])
+        for name in ("red", "teal", "violet"):  # the ochre ones stand before wood of their own hue
+            exact = cv2.resize(truth(f"d_shelf_{name}").astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0.5
+            deep = ndimage.distance_transform_edt(exact)
+            rng = np.random.default_rng(13)
+            beside, held = [], []
+            for place in rng.permutation(np.argwhere(deep > 8))[:40]:
+                rows, columns = np.ogrid[: lch.shape[0], : lch.shape[1]]
+                mask = hanging_together(lch, np.hypot(rows - place[0], columns - place[1]) < 4)
+                beside.append(float((mask & ~exact).sum() / exact.sum()))
+                held.append(float((mask & exact).sum() / exact.sum()))
+            with self.subTest(name, beside=max(beside), held=np.median(held)):
+                self.assertLess(np.median(beside), 0.02)
+                self.assertGreater(np.median(held), 0.3)
+
+    def test_what_stands_out_is_a_thing(self) -> None:
+        found = coloured_thing(about_source(Engine(), still("d_shelf")).lch)
+        assert found is not None
+        exact = cv2.resize(
+            truth("d_shelf_red").astype(np.float32), found.mask.shape[::-1], interpolation=cv2.INTER_AREA
+        )
+        self.assertGreater(float(exact[found.mask].mean()), 0.97)
+
+    def test_where_all_is_grey_there_is_none(self) -> None:
+        grey = np.zeros((60, 90, 3))
+        grey[..., 0] = 0.5
+        self.assertIsNone(coloured_thing(grey))
