@@ -1,14 +1,10 @@
 """What a photo editor and a press officer do all day, through the real interface, in no more presses than it takes."""
 
-import io
-from typing import Any
-
 import cv2
 import numpy as np
-from PIL import Image
 
 from demo.truths import TRUTH, truth
-from e2e.marking import OnAFreshShot
+from e2e.practice import Practice
 
 STILLS = {
     "a_bench": "The bench by the window",
@@ -24,56 +20,6 @@ def face(name: str) -> np.ndarray:
     assert grey is not None
     plane = grey if grey.ndim == 2 else grey[..., 0]
     return np.asarray(plane > np.iinfo(plane.dtype).max // 2)
-
-
-class Practice(OnAFreshShot):
-    def begins(self, words: str) -> None:
-        """Wait until the first pass's sentence begins so."""
-        self.until(lambda: self.told()[: len(words)], words)
-
-    def says(self, words: str, nth: int = 0) -> None:
-        """Wait until a pass's sentence has these words."""
-        self.until(lambda: words in self.told(nth), True)
-
-    def press(self, name: str, **how: Any) -> None:
-        self.page.get_by_role("button", name=name, exact=True).click(**how)
-
-    def place(self, x: float, y: float) -> tuple[float, float]:
-        """Return where a pixel of the picture is on the screen."""
-        stage = self.page.locator(".stage.result")
-        scale, left, top = (float(stage.get_attribute(f"data-{key}") or 0) for key in ("scale", "left", "top"))
-        box = stage.bounding_box()
-        assert box is not None
-        return box["x"] + left + scale * x, box["y"] + top + scale * y
-
-    def draw(self, *corners: tuple[float, float], kind: str = "ellipse") -> None:
-        """Draw a region from corner to corner, in pixels of the picture."""
-        regions = self.page.locator(".shelf .card").count()
-        self.page.keyboard.press("r")
-        self.page.get_by_role("radio", name=kind).click()
-        (x0, y0), (x1, y1) = (self.place(*corner) for corner in corners)
-        self.page.mouse.move(x0, y0)
-        self.page.mouse.down()
-        self.page.mouse.move(x1, y1, steps=6)
-        self.page.mouse.up()
-        self.until(self.page.locator(".shelf .card").count, regions + 1)
-        self.settled()
-
-    def exported(self, *choices: str, even_so: bool = False) -> np.ndarray:
-        """Export with some choices of the dialog, and return the file's codes."""
-        self.press("Export…")
-        for choice in choices:
-            self.page.get_by_role("radio", name=choice).click()
-        before = self.page.locator("[data-export=done]").count()
-        self.page.get_by_role("button", name="Export", exact=True).click()
-        if even_so:
-            self.press("Export all the same")
-        self.until(self.page.locator("[data-export=done]").count, before + 1)
-        with self.page.expect_download() as waited:
-            self.page.locator("[data-export=done]").first.get_by_role("link", name="download").click()
-        data = waited.value.path().read_bytes()
-        self.press("Close")
-        return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
 
 
 class Concealing(Practice):
@@ -200,122 +146,3 @@ class DrawFirst(Practice):
         self.page.keyboard.press("Escape")
         self.settled()
         self.assertEqual(self.sheet()["passes"], [])
-
-
-class HandAndEye(Practice):
-    def vignette(self) -> None:
-        self.bench("Dusk on the cobbles")
-        self.press("vignette")
-        self.settled()
-        self.page.locator("[data-pass] .what").first.click()
-
-    def test_escape_in_a_drag_gives_back_what_stood_there(self) -> None:
-        self.vignette()
-        before = self.number("amount")
-        track = self.page.locator("[data-parameter=amount] .track").first
-        x, y = self.middle(track)
-        self.page.mouse.move(x, y)
-        self.page.mouse.down()
-        self.page.mouse.move(x, y - 25, steps=4)
-        self.assertNotEqual(self.number("amount"), before)
-        self.page.keyboard.press("Escape")
-        self.until(lambda: self.number("amount"), before)
-        self.page.mouse.move(x, y - 40, steps=2)
-        self.page.mouse.up()
-        self.settled()
-        self.assertEqual(self.number("amount"), before)
-        # and the word in hand stays in hand
-        self.assertEqual(self.page.locator("[data-pass] .what.chosen").count(), 1)
-
-    def test_a_value_held_still_shows_exactly(self) -> None:
-        self.vignette()
-        x, y = self.middle(self.page.locator("[data-parameter=amount] .track").first)
-        self.page.mouse.move(x, y)
-        self.page.mouse.down()
-        self.page.mouse.move(x, y - 15, steps=4)
-        self.page.locator("canvas[data-picture=exact]").wait_for()
-        self.page.mouse.up()
-
-    def test_numbers_take_their_unit_and_refuse_another_aloud(self) -> None:
-        self.vignette()
-        self.type_number("amount", "−0.7 EV")
-        self.until(lambda: self.number("amount"), "−0.7 EV")
-        field = self.page.locator("[data-parameter=amount] input").first
-        field.fill("25 px")
-        field.press("Enter")
-        self.page.get_by_role("alert").filter(has_text="Exposure is in EV").wait_for()
-        field.press("Escape")
-        self.assertEqual(self.number("amount"), "−0.7 EV")
-        self.page.locator("[data-pass] .where").first.click()
-        self.type_number("feather_in", "107 px")
-        self.until(lambda: self.number("feather_in"), "10.0 %")
-
-    def test_what_is_deleted_says_so_and_comes_back(self) -> None:
-        self.vignette()
-        self.page.locator("[data-pass] .name").click()
-        self.page.keyboard.press("Delete")
-        self.page.get_by_role("status").filter(has_text="“Vignette” is deleted.").wait_for()
-        self.press("undo")
-        self.until(self.page.locator("[data-pass]").count, 1)
-
-    def test_black_point_darkens_downward(self) -> None:
-        self.bench("Dusk on the cobbles")
-        self.page.keyboard.press("n")
-        self.page.get_by_label("Search by purpose").fill("black point")
-        self.page.locator(".singles [data-first=true]").wait_for()
-        self.page.keyboard.press("Enter")
-        self.settled()
-        self.says("black point −5 %")
-        self.settled()
-        self.assertGreater(self.sheet()["passes"][0]["inside"]["black"]["amount"], 0)
-
-
-class AroundTheBench(Practice):
-    def test_to_all_shots_is_one_step_and_undone_whole(self) -> None:
-        self.bench("Dusk on the cobbles")
-        self.press("vignette")
-        self.settled()
-        self.press("to all shots")
-        common = self.page.get_by_label("Passes of the project")
-        common.get_by_text("Vignette").first.wait_for()
-        self.until(self.page.locator("[data-pass]").count, 0)
-        self.page.keyboard.press("Control+z")
-        self.until(self.page.locator("[data-pass]").count, 1)
-        self.until(common.count, 0)
-        self.page.keyboard.press("Control+Shift+z")
-        self.until(self.page.locator("[data-pass]").count, 0)
-        common.get_by_text("Vignette").first.wait_for()
-        common.get_by_role("button", name="delete").click()
-        self.page.get_by_role("status").filter(has_text="no longer runs on the 7 shots").wait_for()
-        self.press("undo")
-        common.get_by_text("Vignette").first.wait_for()
-        common.get_by_role("button", name="delete").click()
-        self.until(common.count, 0)
-
-    def test_a_smaller_file_and_a_pair(self) -> None:
-        self.bench("Dusk on the cobbles")
-        self.press("vignette")
-        self.settled()
-        small = self.exported("PNG, 8 bit", "1080 px")
-        self.assertEqual(small.shape, (721, 1080, 3))
-        pair = self.exported("before and after, side by side", "1080 px")
-        self.assertEqual(pair.shape, (721, 2 * 1080 + 14, 3))
-        self.assertLess(pair[:60, -60:].mean(), pair[:60, 1020:1080].mean())
-
-    def test_a_shot_s_name_opens_it_and_is_renamed(self) -> None:
-        self.contact_sheet()
-        name = self.page.get_by_role("link", name="In the wood", exact=True)
-        name.dblclick()
-        field = self.page.get_by_label("Name of In the wood")
-        field.fill("In the old wood")
-        field.press("Enter")
-        renamed = self.page.get_by_role("link", name="In the old wood", exact=True)
-        renamed.wait_for()
-        renamed.click()
-        self.page.get_by_role("heading", name="In the old wood").wait_for()
-        self.contact_sheet()
-        renamed.focus()
-        renamed.press("F2")
-        self.page.get_by_label("Name of In the old wood").fill("In the wood")
-        self.page.keyboard.press("Enter")
-        name.wait_for()

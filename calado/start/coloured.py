@@ -1,4 +1,4 @@
-"""The thing of one colour that stands out most: its core, all that hangs together with it, and how much of a thing it is.
+"""The thing of one colour that stands out most: its core, all that hangs together with it, how much of a thing it is.
 
 Read from a small copy. The measures are ours: begun at any place of pots of three colours with exact mattes, the middle
 case takes less than 2 % beside them. Pots of the wood's own colour before wood are not told from it; such a find is too
@@ -20,7 +20,7 @@ Mask = NDArray[np.bool_]
 #: its lightness, which shading leaves alone) and chroma in shares of the core's
 HUE, SATURATION, CHROMA = 22.0, 0.62, 0.25
 DARK = 0.08
-#: a core's radius and what is blurred to find one, in picture heights; gaps so wide within a thing, in pixels, are closed
+#: a core's radius and what is blurred to find one, in picture heights; gaps so wide in a thing, in pixels, are closed
 CORE, BLUR, GAP = 0.02, 0.015, 3
 #: so many places are tried, each at least so colourful for the most colourful
 TRIED, LEAST = 8, 0.35

@@ -17,7 +17,7 @@ from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.start.search import search
 from server.api.declared import CatalogueOut
-from server.api.schemas import FoundOut, NameIn, OrderIn, Problem, ProjectDetailOut, ProjectOut, ShotOut
+from server.api.schemas import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
 from server.api.tell import tell_catalogue, tell_shot
 from server.bench.sources import colour_table, matte_table, source_for
 from server.jobs.removal import remove_project, remove_shot
@@ -84,7 +84,7 @@ def rename_project(request: HttpRequest, project: str, payload: NameIn) -> NameI
 
 
 @router.put("/projects/{project}/order", response={204: None, 404: Problem})
-def order_shots(request: HttpRequest, project: str, payload: OrderIn) -> tuple[int, None]:
+def order_shots(request: HttpRequest, project: str, payload: SequenceIn) -> tuple[int, None]:
     """Put the shots of a project into another order."""
     put_in_order(project_called(project), payload.shots)
     return 204, None

@@ -66,7 +66,7 @@ class ShotOut(Schema):
     added: datetime
 
 
-class OrderIn(Schema):
+class SequenceIn(Schema):
     """Shots of a project in the order in which they are to stand; those not named keep theirs, after them."""
 
     shots: list[str] = Field(max_length=10_000)

@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
+import { HelpLine } from "./marks/HelpLine";
 import { enterLast } from "./bench/room";
 import { BenchScreen } from "./screens/BenchScreen";
 import { ContactSheet } from "./screens/ContactSheet";
@@ -25,6 +26,7 @@ if (root) {
     <StrictMode>
       <QueryClientProvider client={client}>
         <RouterProvider router={router} />
+        <HelpLine />
       </QueryClientProvider>
     </StrictMode>,
   );

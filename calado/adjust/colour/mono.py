@@ -109,6 +109,7 @@ MONO = PointAdjustment(
     says="Black and white, with the grey of each of eight hues set.",
     begins={"amount": 1.0},
     wide=True,
+    control="ring",
     settings=_settings,
     into=_into,
 )

@@ -1539,10 +1539,10 @@ export interface components {
             name: string;
         };
         /**
-         * OrderIn
+         * SequenceIn
          * @description Shots of a project in the order in which they are to stand; those not named keep theirs, after them.
          */
-        OrderIn: {
+        SequenceIn: {
             /** Shots */
             shots: string[];
         };
@@ -3101,7 +3101,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OrderIn"];
+                "application/json": components["schemas"]["SequenceIn"];
             };
         };
         responses: {

@@ -130,10 +130,10 @@ function Notice() {
       <span>{problem}</span>
       {saving === "stale" && (
         <>
-          <button type="button" className="word" onClick={() => void reconcile(false)}>
+          <button type="button" title="Takes what was saved elsewhere; what you changed since goes" className="word" onClick={() => void reconcile(false)}>
             look at the newest
           </button>
-          <button type="button" className="word" onClick={() => void reconcile(true)}>
+          <button type="button" title="Lays your version over what was saved elsewhere, as a step that can be undone" className="word" onClick={() => void reconcile(true)}>
             keep mine
           </button>
         </>

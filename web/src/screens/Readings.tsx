@@ -141,7 +141,12 @@ function Refining() {
   return (
     <span data-refining={refining}>
       {stopped ? "The edge is coarse" : "Still refining…"}{" "}
-      <button type="button" className="word" onClick={() => void solving(stopped)}>
+      <button
+        type="button"
+        title="The matte shows coarse first; refined is what an export writes"
+        className="word"
+        onClick={() => void solving(stopped)}
+      >
         {stopped ? "refine it" : "leave it coarse"}
       </button>
     </span>

@@ -33,7 +33,7 @@ export function SecondLook({ shot }: { readonly shot: Shot }) {
             <li key={`${finding.kind}-${finding.pass_id}-${finding.region_id}`} data-kind={finding.kind}>
               <p>{finding.says}</p>
               <span>
-                <button type="button" className="word" popoverTarget={id} popoverTargetAction="hide" onClick={() => showPlace(finding, shot)}>
+                <button type="button" title="Goes to the place in the picture" className="word" popoverTarget={id} popoverTargetAction="hide" onClick={() => showPlace(finding, shot)}>
                   show
                 </button>
                 {finding.mended && (

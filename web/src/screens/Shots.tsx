@@ -31,7 +31,7 @@ export function Shots({ project, shots, movable, chosen, onPick, children }: Pro
       // they stand where they were dropped before the server has answered
       const place = new Map(ids.map((id, index) => [id, index]));
       client.setQueryData<ProjectDetail>(key, (before) =>
-        before && { ...before, shots: [...before.shots].sort((a, b) => (place.get(a.id) ?? 0) - (place.get(b.id) ?? 0)) },
+        before && { ...before, shots: before.shots.toSorted((a, b) => (place.get(a.id) ?? 0) - (place.get(b.id) ?? 0)) },
       );
     },
     onSettled: () => client.invalidateQueries({ queryKey: key }),

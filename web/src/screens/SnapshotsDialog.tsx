@@ -72,7 +72,7 @@ function Kept({ list, waiting, onReturn }: KeptProps) {
         <p key={each.id} className="line-item">
           <span style={{ color: "var(--ink)" }}>{each.name}</span>
           <span>{new Date(each.created).toLocaleString()}</span>
-          <button type="button" className="word end" disabled={busy} onClick={() => onReturn(each)}>
+          <button type="button" title="Brings the sheet back as it was then; can be undone" className="word end" disabled={busy} onClick={() => onReturn(each)}>
             return to it
           </button>
         </p>

@@ -17,7 +17,7 @@ const BY: Readonly<Record<Exclude<Order, "own">, (a: Shot, b: Shot) => number>> 
 };
 
 export function inOrder(shots: readonly Shot[], order: Order): readonly Shot[] {
-  return order === "own" ? shots : [...shots].sort(BY[order]);
+  return order === "own" ? shots : shots.toSorted(BY[order]);
 }
 
 /** The shots' ids after one was dropped where another stood. */

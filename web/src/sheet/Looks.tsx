@@ -82,10 +82,10 @@ function LookItem({ look, onGone }: { readonly look: Look; readonly onGone: () =
         {look.name}
       </button>
       <small>{look.says}</small>
-      <button type="button" className="word" onClick={() => void write()}>
+      <button type="button" title="Writes the look to a file that another Calado can read" className="word" onClick={() => void write()}>
         to a file
       </button>
-      <button type="button" className="word" onClick={() => void forget()}>
+      <button type="button" title="Takes the look from the list; passes laid from it stay" className="word" onClick={() => void forget()}>
         forget
       </button>
     </article>

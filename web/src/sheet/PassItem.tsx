@@ -4,7 +4,7 @@ import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Pass, Told } from "../api/client";
+import type { Pass, Told, Token } from "../api/client";
 import { copyPasses, keepLook, movePass } from "../bench/looks";
 import { sayDone } from "../bench/done";
 import { removePassCalled } from "../bench/removing";
@@ -20,9 +20,10 @@ type Props = {
   readonly number: number;
   readonly told: Told | undefined;
   readonly groupOf: (adjustment: string) => string;
+  readonly valueOf: (pass: Pass, token: Token) => string | null;
 };
 
-export function PassItem({ pass, number, told, groupOf }: Props) {
+export function PassItem({ pass, number, told, groupOf, valueOf }: Props) {
   const current = useBench((state) => passInHand(state) === pass.id);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: pass.id });
   const classes = ["pass", current && "current", !pass.on && "off", isDragging && "moving"].filter(Boolean).join(" ");
@@ -44,7 +45,7 @@ export function PassItem({ pass, number, told, groupOf }: Props) {
         <HowMuch pass={pass} />
         <BeadSwitch on={pass.on} label={`${pass.name}, on or off`} onChange={toggle} />
       </div>
-      <Sentence {...{ pass, told, groupOf }} />
+      <Sentence {...{ pass, told, groupOf, valueOf }} />
       {current && <Verbs pass={pass} />}
     </article>
   );
@@ -170,10 +171,10 @@ function Verbs({ pass }: { readonly pass: Pass }) {
       >
         exaggerate
       </Hold>
-      <button type="button" className="word" onClick={() => duplicate(pass.id)}>
+      <button type="button" title="A copy after this pass, on the same region" className="word" onClick={() => duplicate(pass.id)}>
         duplicate
       </button>
-      <button type="button" className="word" onClick={() => removePassCalled(pass.id)}>
+      <button type="button" title="Takes the pass away; its region stays on the shelf" className="word" onClick={() => removePassCalled(pass.id)}>
         delete
       </button>
       <Reuse pass={pass} />

@@ -67,10 +67,10 @@ export function ProjectPasses({ project, shot, catalogue }: Props) {
                 onCommit={(mix) => void after(asked(api.PATCH(PASS, { ...path(pass.id), body: { mix } })))}
               />
             </span>
-            <button type="button" className="word" onClick={() => void after(movePass("from-project", pass.id))}>
+            <button type="button" title="Moves the pass from the project to the end of this shot’s own" className="word" onClick={() => void after(movePass("from-project", pass.id))}>
               to this shot alone
             </button>
-            <button type="button" className="word" onClick={() => void remove(pass)}>
+            <button type="button" title="Takes the pass from every shot; can be undone" className="word" onClick={() => void remove(pass)}>
               delete
             </button>
           </div>

@@ -22,19 +22,19 @@ export function RegionVerbs({ region, shot }: Props) {
   };
   return (
     <div className="joins region-verbs">
-      <button type="button" className="word" onClick={() => duplicate(region)}>
+      <button type="button" title="A copy beside it on the shelf, used by no pass yet" className="word" onClick={() => duplicate(region)}>
         duplicate
       </button>
-      <button type="button" className="word" onClick={() => void mirror(region, null)}>
+      <button type="button" title="Left to right about the frame’s middle" className="word" onClick={() => void mirror(region, null)}>
         mirror
       </button>
-      <button type="button" className="word" onClick={() => setAsking("copy")}>
+      <button type="button" title="Onto the shelves of other shots" className="word" onClick={() => setAsking("copy")}>
         copy to…
       </button>
       <button type="button" className="word" title="Its outlines as an SVG file" onClick={() => void exportOutlines(region)}>
         save SVG
       </button>
-      <button type="button" className="word" onClick={remove}>
+      <button type="button" title="Says first which passes stand on it" className="word" onClick={remove}>
         delete
       </button>
       {asking === "copy" && <CopyDialog region={region} shot={shot} onClose={close} />}

@@ -7,23 +7,29 @@ import { type Side, swapSides } from "../document/edit";
 import { Glyph } from "../marks/marks";
 import { InlineButton } from "./InlineButton";
 
-type Props = { readonly pass: Pass; readonly told: Told | undefined; readonly groupOf: (adjustment: string) => string };
+type Props = {
+  readonly pass: Pass;
+  readonly told: Told | undefined;
+  readonly groupOf: (adjustment: string) => string;
+  /** the number of a token as the tray shows it, while the server cannot tell; null: as it was told */
+  readonly valueOf: (pass: Pass, token: Token) => string | null;
+};
 
-export function Sentence({ pass, told, groupOf }: Props) {
+export function Sentence({ pass, told, groupOf, valueOf }: Props) {
   if (!told) return <p className="told">…</p>;
   return (
     <p className="told">
       {told.tokens.map((token, index) => (
         // the tokens of a sentence have no names of their own; their order is their identity
-        <TokenView key={`${index}-${token.kind}`} {...{ pass, token, groupOf }} />
+        <TokenView key={`${index}-${token.kind}`} {...{ pass, token, groupOf, valueOf }} />
       ))}
     </p>
   );
 }
 
-type TokenProps = { readonly pass: Pass; readonly token: Token; readonly groupOf: (adjustment: string) => string };
+type TokenProps = Omit<Props, "told"> & { readonly token: Token };
 
-function TokenView({ pass, token, groupOf }: TokenProps) {
+function TokenView({ pass, token, groupOf, valueOf }: TokenProps) {
   switch (token.kind) {
     case "side":
       return <SideToken pass={pass} token={token} />;
@@ -32,12 +38,12 @@ function TokenView({ pass, token, groupOf }: TokenProps) {
     case "where":
       return <WhereToken pass={pass} token={token} />;
     case "what":
-      return <WhatToken pass={pass} token={token} group={groupOf(token.adjustment)} />;
+      return <WhatToken {...{ pass, token, valueOf }} group={groupOf(token.adjustment)} />;
   }
 }
 
 /** The side word: a press lets the pass do inside what it did outside. */
-function SideToken({ pass, token }: Omit<TokenProps, "groupOf">) {
+function SideToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
   if (!pass.region) return <i className="side">{token.text}</i>;
   const swap = () => {
     change(swapSides(useBench.getState().sheet, pass.id), `sides of ${pass.name}`);
@@ -51,7 +57,7 @@ function SideToken({ pass, token }: Omit<TokenProps, "groupOf">) {
   );
 }
 
-function WhereToken({ pass, token }: Omit<TokenProps, "groupOf">) {
+function WhereToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
   const chosen = useBench((state) => state.choice.kind === "where" && state.choice.pass === pass.id);
   return (
     <InlineButton
@@ -65,7 +71,7 @@ function WhereToken({ pass, token }: Omit<TokenProps, "groupOf">) {
   );
 }
 
-function WhatToken({ pass, token, group }: Omit<TokenProps, "groupOf"> & { readonly group: string }) {
+function WhatToken({ pass, token, group, valueOf }: Omit<TokenProps, "groupOf"> & { readonly group: string }) {
   const side: Side = token.side ?? "inside";
   const chosen = useBench(
     ({ choice }) =>
@@ -74,6 +80,7 @@ function WhatToken({ pass, token, group }: Omit<TokenProps, "groupOf"> & { reado
       choice.side === side &&
       choice.adjustment === token.adjustment,
   );
+  const untold = useBench((state) => state.saving === "offline");
   const words = token.text.split(" ");
   const last = words.pop();
   return (
@@ -84,7 +91,7 @@ function WhatToken({ pass, token, group }: Omit<TokenProps, "groupOf"> & { reado
     >
       {words.length > 0 && `${words.join(" ")} `}
       <span className="nw">
-        {last} <b>{token.value}</b>
+        {last} <b>{(untold ? valueOf(pass, token) : null) ?? token.value}</b>
       </span>
     </InlineButton>
   );

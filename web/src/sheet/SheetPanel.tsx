@@ -3,11 +3,12 @@
 import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { useEffect, useRef } from "react";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
-import type { Catalogue, ProjectDetail, Shot } from "../api/client";
+import type { Catalogue, Pass, ProjectDetail, Shot, Token } from "../api/client";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
-import { movePass } from "../document/edit";
-import { adjustmentOf } from "../tray/values";
+import { movePass, treatmentOf } from "../document/edit";
+import { show } from "../document/numbers";
+import { adjustmentOf, isNumber } from "../tray/values";
 import { FirstBegins, SpareBegins } from "./Beginnings";
 import { PassItem } from "./PassItem";
 import { ProjectPasses } from "./ProjectPasses";
@@ -32,7 +33,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
         Still, {shot.width} × {shot.height} px{SPACES[shot.space] ?? ""}
         {shot.note && `. ${shot.note}`}
       </p>
-      {reading ? <p className="quiet">Reading the sheet…</p> : <Passes catalogue={catalogue} />}
+      {reading ? <p className="quiet">Reading the sheet…</p> : <Passes {...{ catalogue, shot }} />}
       {!reading && <SpareBegins catalogue={catalogue} />}
       <button
         type="button"
@@ -50,7 +51,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
   );
 }
 
-function Passes({ catalogue }: { readonly catalogue: Catalogue }) {
+function Passes({ catalogue, shot }: Pick<Props, "catalogue" | "shot">) {
   const passes = useBench((state) => state.sheet.passes);
   const told = useBench((state) => state.told);
   const sensors = useSensors(
@@ -58,6 +59,13 @@ function Passes({ catalogue }: { readonly catalogue: Catalogue }) {
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const groupOf = (id: string) => adjustmentOf(catalogue, id)?.group ?? "Light";
+  const valueOf = (pass: Pass, { side, adjustment: id }: Token) => {
+    const adjustment = adjustmentOf(catalogue, id);
+    const main = adjustment?.switch === "first" ? adjustment.parameters[0] : undefined;
+    if (!main || !isNumber(main)) return null;
+    const { digits, unit } = show(Number(treatmentOf(pass, side ?? "inside")[id]?.[main.id] ?? main.neutral), main, shot);
+    return `${digits}\u00a0${unit}`.trim();
+  };
   const place = (id: unknown) => passes.findIndex((pass) => pass.id === id);
   const drop = ({ active, over }: DragEndEvent) => {
     if (over && active.id !== over.id) change(movePass(useBench.getState().sheet, place(active.id), place(over.id)), "reorder");
@@ -80,7 +88,7 @@ function Passes({ catalogue }: { readonly catalogue: Catalogue }) {
               pass={pass}
               number={index + 1}
               told={told.find((each) => each.id === pass.id)}
-              groupOf={groupOf}
+              {...{ groupOf, valueOf }}
             />
           ))}
         </SortableContext>

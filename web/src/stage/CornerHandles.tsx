@@ -39,13 +39,13 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
   const outline = cornersOutline(corners);
   const drag = dragger(reshaping);
   const at = (k: number) => frame.place(placeOf(corners[k]));
-  const made = (corners: Corners) => {
-    reshaping.onChange(corners);
+  const make = (made: Corners) => {
+    reshaping.onChange(made);
     reshaping.onChangeEnd();
   };
-  const once = (event: PointerEvent<SVGElement>, corners: Corners) => {
+  const once = (event: PointerEvent<SVGElement>, made: Corners) => {
     event.stopPropagation();
-    made(corners);
+    make(made);
   };
   const corner = (k: number): Grip => {
     const grip = drag((d) => cornerMoved(corners, k, placed(d, frame)));
@@ -55,7 +55,7 @@ export function CornerHandles({ corners, curved, soft, profile, frame, changing,
       if (curved && pressedTwice(event)) return once(event, turnedSmooth(corners, k));
       return grip.onPress(event);
     };
-    return { ...grip, onPress, onDelete: () => made(cornerTaken(corners, k)) };
+    return { ...grip, onPress, onDelete: () => make(cornerTaken(corners, k)) };
   };
   const handles = curved && (corners[held]?.length ?? 0) > 2 ? (["in", "out"] as const) : [];
   return (

@@ -42,8 +42,8 @@ export function dragger<Fields>({ onChange, onChangeEnd }: Changing<Fields>) {
           onChangeEnd();
         },
       }),
-    onNudge: (from, way) => {
-      onChange(to({ shift: false, alt: false, snap: false, from, to: { x: from.x + way.x, y: from.y + way.y } }));
+    onNudge: (from, by) => {
+      onChange(to({ shift: false, alt: false, snap: false, from, to: { x: from.x + by.x, y: from.y + by.y } }));
       onChangeEnd();
     },
   });
@@ -53,8 +53,8 @@ export function dragger<Fields>({ onChange, onChangeEnd }: Changing<Fields>) {
 export function turning(grip: Grip, turn: number, { onChange, onChangeEnd }: Changing<{ readonly turn: number }>): Grip {
   return {
     ...grip,
-    onNudge: (_, way) => {
-      onChange({ turn: turnOf(turn + way.x + way.y, false) });
+    onNudge: (_, by) => {
+      onChange({ turn: turnOf(turn + by.x + by.y, false) });
       onChangeEnd();
     },
   };

@@ -30,17 +30,17 @@ export function Scopes() {
         <b>Scopes</b>
         <span className="grounds" role="radiogroup" aria-label="Before or after">
           {OF.map((each) => (
-            <button key={each} type="button" role="radio" className="word" aria-checked={each === of} onClick={() => setOf(each)}>
+            <button key={each} type="button" title="Of the picture with the sheet, or of the source" role="radio" className="word" aria-checked={each === of} onClick={() => setOf(each)}>
               {each === "picture" ? "after" : "before"}
             </button>
           ))}
         </span>
         <span className="grounds" role="radiogroup" aria-label="What the scopes read">
-          <button type="button" role="radio" className="word" aria-checked={only === null} onClick={() => setWithin(false)}>
+          <button type="button" title="Counts every pixel" role="radio" className="word" aria-checked={only === null} onClick={() => setWithin(false)}>
             whole picture
           </button>
           <button
-            type="button"
+            type="button" title="Counts what lies inside the region alone"
             role="radio"
             className="word"
             aria-checked={only !== null}

@@ -48,8 +48,9 @@ export function useReach(element: RefObject<HTMLElement | null>, scene: Scene, {
         const dx = drag.to.x - drag.from.x;
         const dy = drag.to.y - drag.from.y;
         moved ||= Math.hypot(dx, dy) >= LEAST_WAY;
-        if (taken) moved && taken.onMove(drag);
-        else if (two) useBench.setState({ zoom: kept(pinched(two.zoom, two.from, pair(held)), stage, picture) });
+        if (taken) {
+          if (moved) taken.onMove(drag);
+        } else if (two) useBench.setState({ zoom: kept(pinched(two.zoom, two.from, pair(held)), stage, picture) });
         else if (held.size === 1 && Math.hypot(dx, dy) >= LEAST_WAY) {
           useBench.setState({ zoom: kept({ ...from, x: from.x + dx, y: from.y + dy }, stage, picture) });
         }

@@ -31,7 +31,7 @@ export function Alike({ region, shot }: Props) {
         <div key={place.box.join(" ")} className="piece" role="listitem">
           <Thumb {...{ shot, place }} />
           <span className="name">{(place.area * 100).toFixed(2)} %</span>
-          <button type="button" className="word" onClick={() => void add(place)}>
+          <button type="button" title="Joins an ellipse or outline of that place to the region" className="word" onClick={() => void add(place)}>
             add it
           </button>
         </div>

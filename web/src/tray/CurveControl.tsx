@@ -39,7 +39,7 @@ export function CurveControl({ adjustment, pass, values, onChange }: Props) {
               <span>{each.name}</span>
             </button>
           ))}
-        <button type="button" className="word" onClick={() => onChange(curve.id, [], true)}>
+        <button type="button" title="Takes all points of this curve away" className="word" onClick={() => onChange(curve.id, [], true)}>
           {curves.length > 1 ? "straighten" : "as usual"}
         </button>
       </div>

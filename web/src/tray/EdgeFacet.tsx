@@ -24,7 +24,7 @@ export function EdgeWords({ region }: { readonly region: Region }) {
       {count > 0 && (
         <div className="joins">
           {count === 1 ? "1 stroke" : `${count} strokes`}
-          <button type="button" className="word" onClick={clear}>
+          <button type="button" title="Takes away where the edge was resolved" className="word" onClick={clear}>
             leave the edge as it was
           </button>
         </div>

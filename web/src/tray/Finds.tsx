@@ -28,7 +28,7 @@ export function Finds({ draw }: { readonly draw: Draw }) {
   return (
     <div className="joins">
       {says === "" ? (
-        <button type="button" className="word" onClick={() => void look()}>
+        <button type="button" title="Looks for people, faces and level lettering, and offers each as a part" className="word" onClick={() => void look()}>
           find subjects, faces, text
         </button>
       ) : (

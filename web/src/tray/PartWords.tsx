@@ -24,7 +24,7 @@ export function Does({ catalogue, region, part }: Props) {
     <>
       <DoesWords marks={kind.handles === "rough"} />
       {kind.handles === "rough" && (part.points ?? []).length > 0 && (
-        <button type="button" className="word" onClick={open}>
+        <button type="button" title="Keeps the marks; all beyond the outline may be subject too" className="word" onClick={open}>
           without the loose outline
         </button>
       )}
@@ -69,7 +69,7 @@ export function Edge({ catalogue, region, part }: Props) {
       {parameter.options?.map((option) => (
         <button
           key={option.id}
-          type="button"
+          type="button" title={`${parameter.name}: how the part falls from whole to nothing`}
           role="radio"
           className="word"
           aria-checked={(part.values?.[parameter.id] ?? parameter.neutral) === option.id}
@@ -97,7 +97,7 @@ export function Follows({ region, part }: Omit<Props, "catalogue">) {
     <div className="joins">
       Follow:
       {CLOSENESS.map(([tolerance, name]) => (
-        <button key={name} type="button" className="word" onClick={() => void follow(region.id, part.id, tolerance)}>
+        <button key={name} type="button" title="How near the curve keeps to the way of the pen" className="word" onClick={() => void follow(region.id, part.id, tolerance)}>
           {name}
         </button>
       ))}
@@ -142,7 +142,7 @@ export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
         </button>
       )}
       {region.parts.length > 1 && (
-        <button type="button" className="word" onClick={remove}>
+        <button type="button" title="Takes the part from the region" className="word" onClick={remove}>
           remove
         </button>
       )}

@@ -37,7 +37,7 @@ export function Pieces({ region, shot }: Props) {
           <span className="name">
             {piece.kind}, {areaText(piece.area)}
           </span>
-          <button type="button" className="word" aria-label={`${piece.dropped ? "keep" : "drop"} the ${piece.kind}`} onClick={() => set(piece)}>
+          <button type="button" title="A dropped piece stays dropped while the region changes" className="word" aria-label={`${piece.dropped ? "keep" : "drop"} the ${piece.kind}`} onClick={() => set(piece)}>
             {piece.dropped ? "dropped; keep" : "drop"}
           </button>
         </div>

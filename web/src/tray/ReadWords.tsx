@@ -19,7 +19,7 @@ export function DoesWords({ marks = false }: { readonly marks?: boolean }) {
     <div className="joins" role="radiogroup" aria-label="What a stroke does">
       {marks ? "Strokes on" : "Strokes"}
       {(marks ? ON : DOES).map(([id, name]) => (
-        <button key={id} type="button" role="radio" className="word" aria-checked={id === does} onClick={() => useBench.setState({ does: id })}>
+        <button key={id} type="button" title="Whether strokes add to the part or take from it (P)" role="radio" className="word" aria-checked={id === does} onClick={() => useBench.setState({ does: id })}>
           {name}
         </button>
       ))}
@@ -42,7 +42,7 @@ export function TakesWords({ kind }: { readonly kind: PartKind }) {
     <div className="joins" role="radiogroup" aria-label="What a sample does">
       Sample:
       {TAKES.filter(([id]) => ranges || id !== "set").map(([id, name]) => (
-        <button key={id} type="button" role="radio" className="word" aria-checked={id === shown} onClick={() => useBench.setState({ takes: id })}>
+        <button key={id} type="button" title="Whether a sample stands alone, widens what is taken, or narrows it" role="radio" className="word" aria-checked={id === shown} onClick={() => useBench.setState({ takes: id })}>
           {name}
         </button>
       ))}

@@ -67,21 +67,21 @@ export function RefineAdvice({ region }: { readonly region: Region }) {
       </p>
       <div className="joins">
         {blurred && (
-          <button type="button" className="word" onClick={() => void measure()}>
+          <button type="button" title="Measures how soft the picture’s own edge is, and what growing would clear it" className="word" onClick={() => void measure()}>
             measure the edge
           </button>
         )}
         {found && found.grow > 0 && (
-          <button type="button" className="word" onClick={() => grow(found.grow)}>
+          <button type="button" title="Moves the matte’s edge outward by what was measured" className="word" onClick={() => grow(found.grow)}>
             grow by {(found.grow * 100).toFixed(2)} %
           </button>
         )}
-        <button type="button" className="word" onClick={() => useBench.setState({ strip: "ribbon" })}>
+        <button type="button" title="The edge unrolled into a strip (G)" className="word" onClick={() => useBench.setState({ strip: "ribbon" })}>
           edge ribbon
         </button>
         {Object.keys(region.refine ?? {}).length > 0 && (
           <button
-            type="button"
+            type="button" title="Takes all refining away"
             className="word"
             onClick={() => change(setRegion(useBench.getState().sheet, region.id, { refine: {} }), "refine nothing")}
           >

@@ -68,7 +68,7 @@ function Axes({ chosen, onChoose, ...of }: AxesProps) {
           </button>
           {slope.on && (
             <button
-              type="button"
+              type="button" title="Whether the part looks at this at all"
               className="word"
               aria-pressed={isOn(of, slope)}
               aria-label={`${slope.name} counts`}

@@ -10,6 +10,7 @@ import { AdjustmentFaders } from "./AdjustmentFaders";
 import { Fader } from "./Fader";
 import { MIX, STRENGTH } from "./parameters";
 import { MustCover } from "./MustCover";
+import { SoftenEdge } from "./SoftenEdge";
 import { inGroup, says } from "./values";
 import { WideControl } from "./WideControl";
 
@@ -52,6 +53,7 @@ export function WhatTray(props: Props) {
             <WideWords {...props} adjustments={adjustments.filter((each) => each.wide)} />
           </>
         )}
+        {group === "Blur" && <SoftenEdge {...{ catalogue, pass, side }} />}
         {group === "Cover" && <MustCover {...{ catalogue, pass }} />}
         <span className="rule push" />
         <HowMuch {...{ pass, adjustment, frame }} />

@@ -24,6 +24,11 @@ type Props = {
 };
 
 const JOINS = ["add", "subtract", "intersect"] as const;
+const JOIN_SAYS: Readonly<Record<(typeof JOINS)[number], string>> = {
+  add: "The next part counts besides what is there",
+  subtract: "The next part is taken out of what is there",
+  intersect: "Only what lies in the next part too stays",
+};
 
 export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
   const facet = useBench((state) => state.facet);
@@ -42,10 +47,11 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
         {facet === "parts" && (
           <>
             <Parts {...{ catalogue, pass, region, part }} />
+            {part && <PartVerbs {...{ region, part }} />}
             <div className="joins">
               Join a part:
               {JOINS.map((join) => (
-                <button key={join} type="button" className="word" onClick={() => beginDrawing(region.id, join)}>
+                <button key={join} type="button" title={JOIN_SAYS[join]} className="word" onClick={() => beginDrawing(region.id, join)}>
                   {join}
                 </button>
               ))}
@@ -53,7 +59,6 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
             {part && <Does {...{ catalogue, region, part }} />}
             {part && <Edge {...{ catalogue, region, part }} />}
             {part && <Follows {...{ region, part }} />}
-            {part && <PartVerbs {...{ region, part }} />}
           </>
         )}
         {facet === "edge" && <EdgeWords region={region} />}

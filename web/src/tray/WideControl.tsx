@@ -7,6 +7,7 @@ import { CdlFiles } from "./CdlFiles";
 import { Choices } from "./Choices";
 import { CurveControl } from "./CurveControl";
 import { Fader } from "./Fader";
+import { HueRing } from "./HueRing";
 import { TableFile } from "./TableFile";
 import { TonePad } from "./TonePad";
 import { type Of, useAdjustment } from "./useAdjustment";
@@ -17,7 +18,9 @@ export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
   const { values, set } = useAdjustment(of);
   // on the pad two of three numbers are a place
   const placed = adjustment.control === "pad" ? /_[xy]$/ : null;
-  const shown = adjustment.parameters.filter((each) => holds(each, values) && !placed?.test(each.id));
+  // and round the ring each number has its bead
+  const round = adjustment.control === "ring" ? adjustment.parameters.slice(1) : [];
+  const shown = adjustment.parameters.filter((each) => holds(each, values) && !placed?.test(each.id) && !round.includes(each));
   return (
     <>
       <div className="wide-head">
@@ -46,6 +49,7 @@ export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
         />
       )}
       {adjustment.control === "pad" && <TonePad values={values} onChange={set} />}
+      {round.length > 0 && <HueRing hues={round} {...{ values, frame }} onChange={set} />}
       {shown.map((parameter) =>
         parameter.kind === "choice" ? (
           <Choices

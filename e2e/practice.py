@@ -1,0 +1,63 @@
+"""What a photo editor does all day, as acts on the real interface."""
+
+import io
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from e2e.marking import OnAFreshShot
+
+
+class Practice(OnAFreshShot):
+    def begins(self, words: str) -> None:
+        """Wait until the first pass's sentence begins so."""
+        self.until(lambda: self.told()[: len(words)], words)
+
+    def says(self, words: str, nth: int = 0) -> None:
+        """Wait until a pass's sentence has these words."""
+        self.until(lambda: words in self.told(nth), True)
+
+    def press(self, name: str, **how: Any) -> None:
+        self.page.get_by_role("button", name=name, exact=True).click(**how)
+
+    def place(self, x: float, y: float) -> tuple[float, float]:
+        """Return where a pixel of the picture is on the screen."""
+        stage = self.page.locator(".stage.result")
+        scale, left, top = (float(stage.get_attribute(f"data-{key}") or 0) for key in ("scale", "left", "top"))
+        box = stage.bounding_box()
+        assert box is not None
+        return box["x"] + left + scale * x, box["y"] + top + scale * y
+
+    def pull(self, start: tuple[float, float], end: tuple[float, float], steps: int = 8) -> None:
+        """Drag from one place of the screen to another."""
+        self.page.mouse.move(*start)
+        self.page.mouse.down()
+        self.page.mouse.move(*end, steps=steps)
+        self.page.mouse.up()
+
+    def draw(self, *corners: tuple[float, float], kind: str = "ellipse") -> None:
+        """Draw a region from corner to corner, in pixels of the picture."""
+        regions = self.page.locator(".shelf .card").count()
+        self.page.keyboard.press("r")
+        self.page.get_by_role("radio", name=kind).click()
+        start, end = (self.place(*corner) for corner in corners)
+        self.pull(start, end)
+        self.until(self.page.locator(".shelf .card").count, regions + 1)
+        self.settled()
+
+    def exported(self, *choices: str, even_so: bool = False) -> np.ndarray:
+        """Export with some choices of the dialog, and return the file's codes."""
+        self.press("Export…")
+        for choice in choices:
+            self.page.get_by_role("radio", name=choice).click()
+        before = self.page.locator("[data-export=done]").count()
+        self.page.get_by_role("button", name="Export", exact=True).click()
+        if even_so:
+            self.press("Export all the same")
+        self.until(self.page.locator("[data-export=done]").count, before + 1)
+        with self.page.expect_download() as waited:
+            self.page.locator("[data-export=done]").first.get_by_role("link", name="download").click()
+        data = waited.value.path().read_bytes()
+        self.press("Close")
+        return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
