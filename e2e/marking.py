@@ -2,10 +2,14 @@
 
 from typing import Any
 
-from e2e.place import InBrowser
+from e2e.place import Calado, InBrowser, shared
 
 
 class OnAFreshShot(InBrowser):
+    @classmethod
+    def serve(cls) -> Calado:
+        return shared()
+
     def at(self, x: float, y: float) -> tuple[float, float]:
         box = self.page.locator(".stage.result").bounding_box()
         assert box is not None

@@ -1,5 +1,6 @@
 """The real thing for tests: the server and its worker as processes of their own, and a browser at its address."""
 
+import atexit
 import os
 import shutil
 import signal
@@ -16,7 +17,7 @@ from urllib.error import URLError
 from urllib.request import urlopen
 
 from django.test import SimpleTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[1]
 BROWSER = ["--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--disable-background-networking"]
@@ -98,24 +99,45 @@ class Calado:
         return found
 
 
+@cache
+def _chromium() -> Browser:
+    """Return the browser of a run: its contexts are apart from each other."""
+    play = sync_playwright().start()
+    browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER)
+    # the last to be begun is the first to be ended
+    atexit.register(play.stop)
+    atexit.register(browser.close)
+    return browser
+
+
+@cache
+def shared() -> Calado:
+    """Return the server of a run for all classes that begin each test on a shot of which nothing is left."""
+    calado = Calado()
+    atexit.register(calado.close)
+    calado.start()
+    return calado
+
+
 class InBrowser(SimpleTestCase):
     """Gives each test a fresh browser context at 1280 × 800 and fails on any error in the page's console."""
 
     calado: ClassVar[Calado]
-    _play: ClassVar[Playwright]
     _browser: ClassVar[Browser]
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        cls.calado = Calado()
-        cls.addClassCleanup(cls.calado.close)
-        cls.calado.start()
-        play = sync_playwright()
-        cls._play = play.start()
-        cls.addClassCleanup(cls._play.stop)
-        cls._browser = cls._play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER)
-        cls.addClassCleanup(cls._browser.close)
+        cls.calado = cls.serve()
+        cls._browser = _chromium()
+
+    @classmethod
+    def serve(cls) -> Calado:
+        """Return a server of the class's own, on the demo as it is loaded."""
+        calado = Calado()
+        cls.addClassCleanup(calado.close)
+        calado.start()
+        return calado
 
     def setUp(self) -> None:
         super().setUp()
