@@ -28,13 +28,6 @@ SHOTS: tuple[tuple[str, str, tuple[str, ...]], ...] = (
     ("f_night.png", "Night rehearsal", ("spotlight", "grain-in-light")),
     ("g_wood.png", "In the wood", ()),
 )
-#: what a hand then set on them, by shot and kind of part: the oval round all of the pot, its hue without the table's
-BY_HAND: dict[str, dict[str, dict[str, float]]] = {
-    "Five pots": {
-        "colours": {"hue": 31.0, "hue_width": 14.0, "hue_soft": 10.0},
-        "ellipse": {"x": 1.33, "y": 0.5, "width": 0.5, "height": 0.74, "turn": 0.0},
-    }
-}
 
 
 def sheet_of_shot(file: str, name: str, starters: tuple[str, ...]) -> Sheet:
@@ -42,14 +35,7 @@ def sheet_of_shot(file: str, name: str, starters: tuple[str, ...]) -> Sheet:
     sheet = Sheet()
     for starter in starters:
         sheet, _ = start_pass(sheet, starter, _about(STILLS / file))
-    set_to = BY_HAND.get(name, {})
-    regions = []
-    for region in sheet.regions:
-        parts = tuple(
-            part.model_copy(update={"values": {**part.values, **set_to.get(part.kind, {})}}) for part in region.parts
-        )
-        regions.append(region.model_copy(update={"parts": parts}))
-    return sheet.model_copy(update={"regions": tuple(regions)})
+    return sheet
 
 
 def _about(path: Path) -> About:
