@@ -24,8 +24,8 @@ class OnAFreshShot(InBrowser):
         link = self.page.get_by_role("link", name=f"Open {name}")
         address = f"{self.calado.address}/api{link.get_attribute('href')}"
         head = self.context.request.get(f"{address}/bench").json()["revision"]
-        patch = [{"op": "replace", "path": f"/{each}", "value": []} for each in ("passes", "regions")]
-        self.context.request.post(f"{address}/steps", data={"seen": head, "label": "empty", "patch": patch})
+        body = {"seen": head, "label": "empty", "step": {"shelf": [], "order": []}}
+        self.context.request.post(f"{address}/steps", data=body)
         link.click()
         self.settled()
         self.assertEqual(self.sheet()["regions"], [])

@@ -53,11 +53,16 @@ def read_sheet(data: str | bytes | dict[str, Any], catalogue: Catalogue) -> Shee
     try:
         sheet = Sheet.model_validate(migrate(data))
     except ValidationError as error:
-        first = error.errors()[0]
-        place = " > ".join(str(step) for step in first["loc"]) or "the sheet"
-        raise SheetError(f"The sheet cannot be read at {place}: {first['msg']}.") from error
+        raise SheetError(f"The sheet cannot be read at {fault_of(error)}") from error
     check_sheet(sheet, catalogue)
     return sheet
+
+
+def fault_of(error: ValidationError) -> str:
+    """Return where and why something cannot be read, in words."""
+    first = error.errors()[0]
+    place = " > ".join(str(step) for step in first["loc"]) or "the sheet"
+    return f"{place}: {first['msg']}."
 
 
 def _parse_json(text: str | bytes) -> dict[str, Any]:
@@ -70,8 +75,10 @@ def _parse_json(text: str | bytes) -> dict[str, Any]:
     return data
 
 
-def check_sheet(sheet: Sheet, catalogue: Catalogue) -> None:
+def check_sheet(sheet: Sheet, catalogue: Catalogue, touched: set[str] | None = None) -> None:
     """Refuse names that do not exist, ids used twice and numbers out of range.
+
+    ``touched`` are the ids of the regions that must be looked at; None: all.
 
     Raises
     ------
@@ -81,7 +88,8 @@ def check_sheet(sheet: Sheet, catalogue: Catalogue) -> None:
     _unique("region", (region.id for region in sheet.regions))
     _unique("pass", (each.id for each in sheet.passes))
     for region in sheet.regions:
-        _check_region(region, catalogue)
+        if touched is None or region.id in touched:
+            _check_region(region, catalogue)
     names = {region.id for region in sheet.regions}
     for each in sheet.passes:
         if each.region is not None and each.region not in names:

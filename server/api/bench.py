@@ -29,6 +29,7 @@ from server.api.schemas import (
     NameIn,
     PreviewIn,
     Problem,
+    SavedOut,
     SeenIn,
     SheetIn,
     SnapshotOut,
@@ -55,11 +56,11 @@ def read_bench(request: HttpRequest, project: str, shot: str) -> BenchOut:
     return tell_bench(found, change.head_of(found))
 
 
-@router.post(SHOT + "/steps", response={200: BenchOut, **REFUSED})
-def step(request: HttpRequest, project: str, shot: str, payload: StepIn) -> BenchOut:
+@router.post(SHOT + "/steps", response={200: SavedOut, **REFUSED})
+def step(request: HttpRequest, project: str, shot: str, payload: StepIn) -> SavedOut:
     """Change the sheet by a step; when this answers, the step is on disk."""
-    found = shot_called(project, shot)
-    return tell_bench(found, change.take_step(found, payload.seen, payload.patch, payload.label))
+    made = change.take_step(shot_called(project, shot), payload.seen, payload.step, payload.label)
+    return SavedOut(revision=made.number, undo=made.label, redo=None)
 
 
 @router.post(SHOT + "/undo", response={200: BenchOut, **REFUSED})

@@ -4,7 +4,7 @@ import hashlib
 import json
 from pathlib import Path
 
-from django.db.models import Count, F
+from django.db.models import Count
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, UploadedFile
 
@@ -23,9 +23,9 @@ from server.bench.sources import colour_table, matte_table, source_for
 from server.jobs.removal import remove_project, remove_shot
 from server.projects.access import project_called, projects, shot_called
 from server.projects.actions.add_shot import add_shot
-from server.projects.actions.change import head_of, sheet_of
 from server.projects.actions.order import put_in_order
-from server.projects.models import Project, Revision, Shot
+from server.projects.history import sheet_at
+from server.projects.models import Project, Shot
 
 router = Router(tags=["projects"])
 THUMBNAIL_SIDE = 560
@@ -69,11 +69,8 @@ def create_project(request: HttpRequest, payload: NameIn) -> ProjectDetailOut:
 def read_project(request: HttpRequest, project: str) -> ProjectDetailOut:
     """Return a project and its shots."""
     found = project_called(project)
-    shots = list(found.shots.all())
-    heads = {r.shot_id: r for r in Revision.objects.filter(shot__project=found, number=F("shot__head"))}
-    return ProjectDetailOut(
-        id=found.id, name=found.name, shots=[tell_shot(shot, sheet_of(heads[shot.id])) for shot in shots]
-    )
+    shots = [tell_shot(shot, sheet_at(shot.id, shot.head)) for shot in found.shots.all()]
+    return ProjectDetailOut(id=found.id, name=found.name, shots=shots)
 
 
 @router.patch("/projects/{project}", response={200: NameIn, 404: Problem})
@@ -136,7 +133,7 @@ def thumbnail(request: HttpRequest, project: str, shot: str, of: str = "done") -
         return HttpResponse(status=304)
     source = source_for(found)
     finish = read_sheet(found.project.sheet, CATALOGUE)
-    order = Order() if of == "source" else Order(sheet_of(head_of(found)), finish)
+    order = Order() if of == "source" else Order(sheet_at(found.id, found.head), finish)
     scale = min(THUMBNAIL_SIDE / max(source.width, source.height), 1.0)
     whole = (0.0, 0.0, float(source.width), float(source.height))
     made = render_preview(_THUMBNAILS, source, order, View("picture", whole, scale))

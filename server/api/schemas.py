@@ -7,6 +7,7 @@ from ninja import Field, Schema
 
 from calado.render.views import Density, Ground, Thread, ViewName
 from calado.sheet.models import MAX_POINTS, MAX_STROKES, Corner, Join, ParameterValues, Sheet, Stroke
+from calado.sheet.steps import Step
 
 Side = Literal["inside", "outside"]
 #: a place or a length on a picture; beyond this no picture reaches
@@ -128,11 +129,19 @@ class BenchOut(Schema):
 
 
 class StepIn(Schema):
-    """A change made on revision ``seen``: a JSON Patch (RFC 6902)."""
+    """A change made on revision ``seen``."""
 
     seen: int
     label: str = Field("", max_length=120)
-    patch: list[dict[str, Any]]
+    step: Step
+
+
+class SavedOut(Schema):
+    """The revision that a step became, and where undo and redo lead from there."""
+
+    revision: int
+    undo: str | None
+    redo: str | None
 
 
 class SeenIn(Schema):

@@ -22,9 +22,10 @@ from calado.region.solve.store import SolvedStore
 from calado.render.engine import Order
 from calado.render.where import sides_concealed, where_of
 from calado.sheet.check import read_sheet
+from calado.sheet.steps import sheet_data
 from server.bench.sources import ENGINE, colour_table, matte_table, solved_folder, source_for
 from server.jobs.models import Export
-from server.projects.actions.change import head_of
+from server.projects.actions.change import head_of, sheet_of
 from server.projects.errors import Showing
 from server.projects.models import Shot
 
@@ -59,7 +60,7 @@ class Keeping:
 
 def said_of_covers(shot: Shot) -> list[str]:
     """Return what there is to say against the covers of a shot as it stands, one sentence each."""
-    sheet, common = (read_sheet(each, CATALOGUE) for each in (head_of(shot).sheet, shot.project.sheet))
+    sheet, common = sheet_of(head_of(shot)), read_sheet(shot.project.sheet, CATALOGUE)
     if not any(sides_concealed(each) for each in (*sheet.passes, *common.passes)):
         return []
     return [finding.says for finding in weak_covers(Looked(ENGINE, source_for(shot), sheet, common))]
@@ -87,12 +88,13 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
         when the region is not on the shot's shelf.
     """
     head = head_of(shot)
+    sheet = sheet_of(head)
     accepted = "" if wanted.what == "matte" else "\n".join(said_of_covers(shot))
     name = shot.name
     if wanted.what == "pair":
         name = f"{shot.name}, before and after"
     if wanted.of_region:
-        region = read_sheet(head.sheet, CATALOGUE).region(wanted.region)
+        region = sheet.region(wanted.region)
         if region is None:
             raise RequestError(f"“{shot.name}” has no such region. Choose one from its shelf.", code="render.region")
         name = f"{shot.name}, {region.name}, {wanted.what}"
@@ -101,7 +103,7 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
             project=shot.project,
             shot=shot,
             revision=head.number,
-            sheet=head.sheet,
+            sheet=sheet_data(sheet),
             project_sheet=shot.project.sheet,
             format=target.format,
             bits=target.bits,

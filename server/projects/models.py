@@ -77,12 +77,20 @@ class Shot(models.Model):
 
 
 class Revision(models.Model):
-    """A shot's sheet after one change, and the change itself as a JSON Patch."""
+    """One change of a shot's sheet, and where it stands; ``server.projects.history`` makes the sheet of it."""
 
     shot = models.ForeignKey(Shot, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
-    sheet = models.JSONField()
-    step = models.JSONField(default=list)
+    #: the revision on which the step stands
+    base = models.PositiveIntegerField(null=True)
+    step = models.JSONField(default=dict)
+    #: the sheet whole, packed, on some
+    kept = models.BinaryField(null=True)
+    #: how many steps, and how many bytes of them, lie between this one and one that is kept whole
+    depth = models.PositiveIntegerField(default=0)
+    weight = models.PositiveIntegerField(default=0)
+    #: the bytes of that one
+    whole = models.PositiveIntegerField(default=0)
     label = models.CharField(max_length=120, blank=True)
     undo_to = models.PositiveIntegerField(null=True)
     redo_to = models.PositiveIntegerField(null=True)

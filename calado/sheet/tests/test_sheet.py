@@ -12,11 +12,20 @@ from calado.errors import SheetError
 from calado.region.kinds import PARTS
 from calado.sheet.check import read_sheet
 from calado.sheet.declare import Choice, Curve, Declaration, Number, Reference
-from calado.sheet.models import Part, Pass, Region, Sheet
+from calado.sheet.models import Part, Pass, Region, Sheet, Stroke
 from calado.sheet.numbers import say_number
 from calado.sheet.schema import sheet_schema
 from calado.sheet.sentence import describe, tell_sheet
-from calado.sheet.steps import apply_step, sheet_data, step_between
+from calado.sheet.steps import (
+    PartStep,
+    Step,
+    StrokesStep,
+    apply_step,
+    read_step,
+    sheet_data,
+    step_between,
+    step_data,
+)
 
 names = st.text(st.characters(codec="utf-8", exclude_categories=["Cs", "Cc"]), min_size=1, max_size=20)
 REGIONS = ("oval", "spot", "lamp")
@@ -86,6 +95,8 @@ class RoundTrip(TestCase):
     def test_a_step_and_its_inverse(self, one: Sheet, other: Sheet) -> None:
         self.assertEqual(apply_step(one, step_between(one, other), CATALOGUE), other)
         self.assertEqual(apply_step(other, step_between(other, one), CATALOGUE), one)
+        # as it goes over the wire and lies on disk
+        self.assertEqual(apply_step(one, read_step(step_data(step_between(one, other))), CATALOGUE), other)
 
     @settings(max_examples=60, deadline=None)
     @given(sheets())
@@ -134,17 +145,60 @@ class Refusals(TestCase):
             self.assertTrue(caught.exception.code.startswith("sheet."))
 
     def test_steps_that_do_not_fit(self) -> None:
-        for patch in (
-            [{"op": "remove", "path": "/passes/7"}],
-            [{"op": "replace", "path": "", "value": 3}],
-            [{"op": "fly", "path": "/passes"}],
-            [{"path": "/passes"}],
-            [{"op": "add", "path": "/passes/0", "value": {"id": "a"}}],
-            [{"op": "test", "path": "/version", "value": 2}],
-            [{"op": "add", "path": "/x", "value": 1}] * 5001,
+        part = {"id": "p", "kind": "brush"}
+        sheet = read_sheet({"regions": [{"id": "r", "name": "r", "parts": [part]}]}, CATALOGUE)
+        stroke = {"way": [0, 0, 1]}
+        for data, piece in (
+            ({"shelf": ["r", "x"]}, "no region “x”"),
+            ({"shelf": ["r", "r"]}, "twice"),
+            ({"order": ["a"]}, "no pass “a”"),
+            ({"joined": {"r": ["p", "q"]}}, "no part “q”"),
+            ({"joined": {"x": []}}, "no region “x”"),
+            ({"parts": [{"region": "x", "part": part}]}, "no region “x”"),
+            ({"strokes": [{"region": "r", "part": "q", "keep": 0}]}, "no part “q”"),
+            ({"strokes": [{"region": "r", "part": "p", "keep": 2, "add": [stroke]}]}, "keeps 2 strokes"),
+            ({"regions": [{"region": {"id": "x", "name": "x"}, "parts_stay": True}]}, "no region “x”"),
+            ({"passes": [{"id": "a", "name": "a", "region": "lamp"}]}, "not on the shelf"),
+            ({"passes": [{"id": "a"}]}, "passes > 0 > name"),
+            ({"strokes": [{"region": "r", "part": "p", "keep": 0, "add": [{"way": [0, 0, 2]}]}]}, "pressure"),
+            ({"shelf": []}, ""),
+            ({"move": "/passes/0"}, "move"),
         ):
-            with self.assertRaises(SheetError):
-                apply_step(Sheet(), patch, CATALOGUE)
+            with self.subTest(data=data):
+                if not piece:
+                    self.assertEqual(apply_step(sheet, read_step(data), CATALOGUE).regions, ())
+                    continue
+                with self.assertRaises(SheetError) as caught:
+                    apply_step(sheet, read_step(data), CATALOGUE)
+                self.assertIn(piece, str(caught.exception))
+
+    def test_a_part_never_has_too_many_strokes_nor_a_sheet_too_many_numbers(self) -> None:
+        stroke = Stroke(way=(0.0, 0.0, 1.0) * 2000)
+        part = Part(id="p", kind="brush", strokes=(stroke,) * 200)
+        sheet = Sheet(regions=(Region(id="r", name="r", parts=(part,)),))
+        short = Stroke(way=(0.0, 0.0, 1.0))
+        many = Step(strokes=(StrokesStep(region="r", part="p", keep=200, add=(short,) * 4900),))
+        with self.assertRaisesRegex(SheetError, "leads nowhere"):
+            apply_step(sheet, many, CATALOGUE)
+        again = Step(parts=tuple(PartStep(region="r", part=part.model_copy(update={"id": f"p{k}"})) for k in range(2)))
+        with self.assertRaisesRegex(SheetError, "more strokes and outlines"):
+            apply_step(sheet, again, CATALOGUE)
+
+    def test_a_step_is_as_large_as_its_change(self) -> None:
+        strokes = tuple(Stroke(way=tuple(float(k % 7) for k in range(240))) for _ in range(40))
+        regions = tuple(
+            Region(id=id, name=id, parts=(Part(id="p", kind="brush", strokes=strokes),)) for id in ("a", "b")
+        )
+        sheet = Sheet(regions=regions)
+        without = sheet.model_copy(update={"regions": regions[1:]})
+        self.assertEqual(step_data(step_between(sheet, without)), {"shelf": ["b"]})
+        renamed = sheet.model_copy(update={"regions": (regions[0].model_copy(update={"name": "oval"}), regions[1])})
+        self.assertLess(len(str(step_data(step_between(sheet, renamed)))), 200)
+        more = regions[1].parts[0].model_copy(update={"strokes": (*strokes, strokes[0])})
+        painted = sheet.model_copy(update={"regions": (regions[0], regions[1].model_copy(update={"parts": (more,)}))})
+        step = step_between(sheet, painted)
+        self.assertEqual([(each.keep, len(each.add)) for each in step.strokes], [(40, 1)])
+        self.assertLess(len(str(step_data(step))), 2000)
 
 
 class Words(TestCase):

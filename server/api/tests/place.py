@@ -29,6 +29,17 @@ def picture(seed: int = 0, size: tuple[int, int] = (120, 80), kind: str = "PNG")
     return out.getvalue()
 
 
+def whole(sheet: dict[str, Any]) -> dict[str, Any]:
+    """Return the step that leaves a sheet in place of whatever stands there."""
+    regions, passes = sheet.get("regions", []), sheet.get("passes", [])
+    return {
+        "regions": [{"region": region} for region in regions],
+        "passes": passes,
+        "shelf": [region["id"] for region in regions],
+        "order": [each["id"] for each in passes],
+    }
+
+
 class Place(SimpleTestCase):
     """Gives each test its folders, and calls the API as the web does."""
 

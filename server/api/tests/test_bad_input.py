@@ -11,7 +11,7 @@ from typing import Any
 from django.conf import settings as django_settings
 from django.test import TestCase
 
-from server.api.tests.place import Place
+from server.api.tests.place import Place, whole
 from server.jobs.models import Export
 from server.projects.models import Look, Project, Revision, Shot, Snapshot
 
@@ -67,8 +67,7 @@ class BadInput(Place, TestCase):
         for starter in ("vignette", "spotlight"):
             sheet = self.call("POST", f"{at}/start", {"sheet": sheet, "what": "starter", "id": starter})["sheet"]
         self.sheet = sheet
-        patch = [{"op": "add", "path": f"/{each}", "value": sheet[each]} for each in ("regions", "passes")]
-        self.call("POST", f"{at}/steps", {"seen": 0, "label": "begun", "patch": patch})
+        self.call("POST", f"{at}/steps", {"seen": 0, "label": "begun", "step": whole(sheet)})
         self.at = at
         # what a request's fields are called, with what may well stand there
         self.usual: dict[str, Any] = {"name": "a name", "what": "starter", "id": "vignette", "format": "png"}
@@ -81,7 +80,7 @@ class BadInput(Place, TestCase):
             "pass_id": sheet["passes"][0]["id"],
             "passes": [sheet["passes"][0]["id"]],
             "seen": 1,
-            "patch": [],
+            "step": {},
         }
         self.usual |= {"rectangle": [0, 0, 60, 40], "scale": 0.5, "x": 20.0, "y": 20.0, "width": 40, "height": 30}
         self.usual |= {"half": 8, "box": [10, 10, 20, 20], "tolerance": 0.01, "scope": "histogram", "values": {}}

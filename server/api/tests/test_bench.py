@@ -14,15 +14,16 @@ from hypothesis.extra.django import TestCase as PropertyCase
 from PIL import Image
 
 from calado.sheet.models import Sheet
+from calado.sheet.steps import read_step
 from server.api.tests.place import Place
 from server.projects.actions import change
 from server.projects.errors import NothingTo
 from server.projects.models import Project, Revision, Shot
 
 
-def add_pass(number: int, ev: float = -1.0) -> list[dict[str, Any]]:
+def add_pass(number: int, ev: float = -1.0) -> dict[str, Any]:
     value = {"id": f"pass-{number}", "name": f"Pass {number}", "inside": {"exposure": {"amount": ev}}}
-    return [{"op": "add", "path": "/passes/-", "value": value}]
+    return {"passes": [value]}
 
 
 class Bench(Place, TestCase):
@@ -31,8 +32,8 @@ class Bench(Place, TestCase):
         self.project, self.shot = self.project_with_shot()
         self.address = f"/projects/{self.project}/shots/{self.shot}"
 
-    def step(self, seen: int, patch: list[dict[str, Any]], status: int = 200) -> Any:
-        return self.call("POST", f"{self.address}/steps", {"seen": seen, "label": "a step", "patch": patch}, status)
+    def step(self, seen: int, step: dict[str, Any], status: int = 200) -> Any:
+        return self.call("POST", f"{self.address}/steps", {"seen": seen, "label": "a step", "step": step}, status)
 
     def passes(self, bench: Any) -> list[str]:
         return [each["id"] for each in bench["sheet"]["passes"]]
@@ -40,10 +41,10 @@ class Bench(Place, TestCase):
 
 class Steps(Bench):
     def test_a_step_is_kept_and_told(self) -> None:
-        bench = self.step(0, add_pass(1))
+        self.assertEqual(self.step(0, add_pass(1)), {"revision": 1, "undo": "a step", "redo": None})
+        bench = self.call("GET", f"{self.address}/bench")
         self.assertEqual((bench["revision"], self.passes(bench)), (1, ["pass-1"]))
         self.assertEqual(bench["told"][0]["tokens"][-2]["value"], "−1.0\u00a0EV")
-        self.assertEqual(self.call("GET", f"{self.address}/bench"), bench)
 
     def test_undo_and_redo_walk_the_whole_way(self) -> None:
         for k in range(3):
@@ -71,13 +72,14 @@ class Steps(Bench):
         self.assertEqual(self.passes(self.call("GET", f"{self.address}/bench")), ["pass-1"])
 
     def test_bad_steps_are_refused_and_change_nothing(self) -> None:
-        for patch in (
-            [{"op": "remove", "path": "/passes/4"}],
+        for step in (
+            {"order": ["pass-4"]},
             add_pass(1, ev=99),
-            add_pass(1) + add_pass(1),
-            [{"op": "replace", "path": "/regions", "value": "none"}],
+            {"passes": add_pass(1)["passes"], "order": ["pass-1", "pass-1"]},
+            {"regions": "none"},
+            {"patch": [{"op": "copy", "from": "/passes", "path": "/regions"}]},
         ):
-            self.step(0, patch, status=422)
+            self.step(0, step, status=422)
         self.assertEqual(Revision.objects.filter(shot=self.shot).count(), 1)
 
     def test_snapshots(self) -> None:
@@ -189,7 +191,7 @@ class Chain(PropertyCase):
         for count, move in enumerate(moves, start=1):
             try:
                 if move == "step":
-                    revision = change.take_step(shot, shot.head, add_pass(count), str(count))
+                    revision = change.take_step(shot, shot.head, read_step(add_pass(count)), str(count))
                     past, now, future = [*past, now], count, []
                 else:
                     revision = getattr(change, move)(shot, shot.head)
@@ -214,7 +216,7 @@ class Together(Place, TransactionTestCase):
         def write(number: int) -> None:
             from django.test import Client
 
-            body = '{"seen": 0, "patch": [{"op": "add", "path": "/passes/-", "value": {"id": "p%d", "name": "p"}}]}'
+            body = '{"seen": 0, "step": {"passes": [{"id": "p%d", "name": "p"}]}}'
             client = Client(raise_request_exception=False)
             response = client.post(
                 f"/api/projects/{project}/shots/{shot}/steps", body % number, content_type="application/json"

@@ -45,9 +45,8 @@ class Exports(Place, TestCase):
 
     def test_what_was_ordered_is_frozen(self) -> None:
         export = self.order()[0]
-        dark = [{"op": "add", "path": "/passes/0", "value": {
-            "id": "a", "name": "a", "inside": {"exposure": {"amount": -12}}}}]  # fmt: skip
-        self.call("POST", f"/projects/{self.project}/shots/{self.shot}/steps", {"seen": 0, "patch": dark})
+        dark = {"passes": [{"id": "a", "name": "a", "inside": {"exposure": {"amount": -12}}}]}
+        self.call("POST", f"/projects/{self.project}/shots/{self.shot}/steps", {"seen": 0, "step": dark})
         run_export.call(export["id"])
         self.assertGreater(np.asarray(Image.open(Export.objects.get().path)).max(), 200)
 

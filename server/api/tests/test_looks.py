@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from server.api.tests.place import picture
+from server.api.tests.place import picture, whole
 from server.api.tests.test_regions import OVAL, OnAShot
 
 DARK = {"id": "p", "name": "Dark", "region": "r", "outside": {"exposure": {"amount": -2.0}}}
@@ -25,8 +25,8 @@ class Base(OnAShot):
     def save(self, sheet: dict[str, Any], at: str | None = None) -> dict[str, Any]:
         address = at or self.address
         seen = self.call("GET", f"{address}/bench")
-        patch = [{"op": "replace", "path": f"/{key}", "value": sheet[key]} for key in ("regions", "passes")]
-        return self.call("POST", f"{address}/steps", {"seen": seen["revision"], "label": "worked", "patch": patch})
+        body = {"seen": seen["revision"], "label": "worked", "step": whole(sheet)}
+        return self.call("POST", f"{address}/steps", body)
 
     def send(self, address: str, name: str, data: bytes | str, status: int = 200) -> Any:
         content = data.encode() if isinstance(data, str) else data

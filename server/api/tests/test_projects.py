@@ -87,9 +87,8 @@ class Uploads(Place, TestCase):
         self.assertEqual(first["Content-Type"], "image/jpeg")
         again = self.client.get(f"/api{address}/thumbnail", headers={"If-None-Match": first["ETag"]})
         self.assertEqual(again.status_code, 304)
-        dark = [{"op": "add", "path": "/passes/0", "value": {
-            "id": "a", "name": "a", "inside": {"exposure": {"amount": -3}}}}]  # fmt: skip
-        self.call("POST", f"{address}/steps", {"seen": 0, "patch": dark})
+        dark = {"passes": [{"id": "a", "name": "a", "inside": {"exposure": {"amount": -3}}}]}
+        self.call("POST", f"{address}/steps", {"seen": 0, "step": dark})
         second = self.call("GET", f"{address}/thumbnail")
         self.assertNotEqual(first.content, second.content)
         self.assertEqual(self.call("GET", f"{address}/thumbnail?of=source").content, first.content)

@@ -9,7 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from PIL import Image
 
-from server.api.tests.place import Place
+from server.api.tests.place import Place, whole
 from server.jobs.actions import run_export
 
 LIGHTS = {"id": "a", "kind": "luminance"}
@@ -147,8 +147,8 @@ class Exports(OnTheLights):
 
     def save(self, draft: dict[str, Any]) -> None:
         bench = self.call("GET", f"{self.address}/bench")
-        patch = [{"op": "replace", "path": "/regions", "value": draft["regions"]}]
-        self.call("POST", f"{self.address}/steps", {"seen": bench["revision"], "label": "spot", "patch": patch})
+        body = {"seen": bench["revision"], "label": "spot", "step": whole(draft)}
+        self.call("POST", f"{self.address}/steps", body)
 
     def test_a_matte_is_written_and_read_in_again(self) -> None:
         made = self.order(what="matte", region="r")[0]

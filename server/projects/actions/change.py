@@ -1,16 +1,15 @@
-"""Changing a sheet: a step, an undo, a redo, the return to a snapshot. Each is one transaction and one revision."""
+"""Changing a sheet: a step, an undo, a redo, the return to a snapshot. Each is one revision, shortly written."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeAlias
 
 from django.db import transaction
 
 from calado.catalogue import CATALOGUE
-from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
-from calado.sheet.steps import Patch, apply_step, sheet_data, step_between
+from calado.sheet.steps import NO_STEP, Step, apply_step
 from server.projects.errors import Missing, MovedOn, NothingTo, Stale
+from server.projects.history import hold, sheet_at, standing
 from server.projects.models import Project, Revision, Shot, Snapshot
 
 #: a project's sheet before and after a change
@@ -19,32 +18,36 @@ Common: TypeAlias = list[dict[str, Any]]
 
 @dataclass(frozen=True)
 class Change:
-    """What the next revision will be."""
+    """What the next revision will be: its sheet, made by a step on a revision."""
 
+    base: Revision
+    step: Step
     sheet: Sheet
     label: str
     undo_to: int | None
     redo_to: int | None
     #: what the change did to the project's sheet, (before, after), if anything
     common: Common | None = None
+    #: what it now does to that
+    moves: Common | None = None
 
 
 def head_of(shot: Shot) -> Revision:
     """Return the newest revision of a shot."""
-    return Revision.objects.get(shot=shot, number=shot.head)
+    return _revision(shot, shot.head)
 
 
 def sheet_of(revision: Revision) -> Sheet:
     """Return the sheet of a revision."""
-    return read_sheet(revision.sheet, CATALOGUE)
+    return sheet_at(revision.shot_id, revision.number)
 
 
 def begin(shot: Shot, sheet: Sheet, label: str) -> None:
     """Write the first revision of a new shot."""
-    Revision.objects.create(shot=shot, number=0, sheet=sheet_data(sheet), label=label)
+    Revision.objects.create(shot=shot, number=0, label=label, **standing(None, sheet, NO_STEP))
 
 
-def take_step(shot: Shot, seen: int, patch: Patch, label: str, common: Common | None = None) -> Revision:
+def take_step(shot: Shot, seen: int, step: Step, label: str, common: Common | None = None) -> Revision:
     """Apply a step to the newest revision; ``common`` is what it does to the project's sheet.
 
     Raises
@@ -54,55 +57,65 @@ def take_step(shot: Shot, seen: int, patch: Patch, label: str, common: Common | 
     SheetError
         when the step does not fit or leads to a bad sheet.
     """
-
-    def change(head: Revision) -> Change:
-        _move_common(shot, common, back=False)
-        return Change(apply_step(sheet_of(head), patch, CATALOGUE), label, head.number, None, common)
-
-    return _advance(shot, seen, change)
+    head = _seen(shot, seen)
+    sheet = apply_step(sheet_of(head), step, CATALOGUE)
+    return _advance(shot, head, Change(head, step, sheet, label, head.number, None, common, common))
 
 
 def undo(shot: Shot, seen: int) -> Revision:
     """Go back to what stood before the newest change."""
-
-    def change(head: Revision) -> Change:
-        if head.undo_to is None:
-            raise NothingTo("undo")
-        target = Revision.objects.get(shot=shot, number=head.undo_to)
-        _move_common(shot, head.common, back=True)
-        return Change(sheet_of(target), target.label, target.undo_to, head.number, target.common)
-
-    return _advance(shot, seen, change)
+    head = _seen(shot, seen)
+    if head.undo_to is None:
+        raise NothingTo("undo")
+    target = _revision(shot, head.undo_to)
+    moves = head.common and [*reversed(head.common)]
+    return _advance(shot, head, _as(target, target.label, target.undo_to, head.number, target.common, moves))
 
 
 def redo(shot: Shot, seen: int) -> Revision:
     """Bring back what the newest undo took away."""
-
-    def change(head: Revision) -> Change:
-        if head.redo_to is None:
-            raise NothingTo("redo")
-        target = Revision.objects.get(shot=shot, number=head.redo_to)
-        _move_common(shot, target.common, back=False)
-        return Change(sheet_of(target), target.label, head.number, target.redo_to, target.common)
-
-    return _advance(shot, seen, change)
+    head = _seen(shot, seen)
+    if head.redo_to is None:
+        raise NothingTo("redo")
+    target = _revision(shot, head.redo_to)
+    return _advance(shot, head, _as(target, target.label, head.number, target.redo_to, target.common, target.common))
 
 
 def return_to(shot: Shot, seen: int, snapshot: int) -> Revision:
     """Make a snapshot's sheet the newest one, as a step that can be undone."""
-
-    def change(head: Revision) -> Change:
-        kept = Snapshot.objects.filter(shot=shot, id=snapshot).first()
-        if kept is None:
-            raise Missing("snapshot")
-        target = Revision.objects.get(shot=shot, number=kept.number)
-        return Change(sheet_of(target), f"return to “{kept.name}”"[:120], head.number, None)
-
-    return _advance(shot, seen, change)
+    head = _seen(shot, seen)
+    kept = Snapshot.objects.filter(shot=shot, id=snapshot).first()
+    if kept is None:
+        raise Missing("snapshot")
+    target = _revision(shot, kept.number)
+    return _advance(shot, head, _as(target, f"return to “{kept.name}”"[:120], head.number, None))
 
 
-def _move_common(shot: Shot, common: Common | None, *, back: bool) -> None:
-    """Take the project's sheet along, from before to after or back.
+def _as(
+    target: Revision,
+    label: str,
+    undo_to: int | None,
+    redo_to: int | None,
+    common: Common | None = None,
+    moves: Common | None = None,
+) -> Change:
+    """Return the change that makes the sheet what it was at a revision."""
+    return Change(target, NO_STEP, sheet_of(target), label, undo_to, redo_to, common, moves)
+
+
+def _revision(shot: Shot, number: int) -> Revision:
+    return Revision.objects.defer("kept", "step").get(shot=shot, number=number)
+
+
+def _seen(shot: Shot, seen: int) -> Revision:
+    shot.refresh_from_db(fields=["head"])
+    if seen != shot.head:
+        raise Stale(seen, shot.head)
+    return head_of(shot)
+
+
+def _move_common(shot: Shot, common: Common | None) -> None:
+    """Take the project's sheet along, from before to after.
 
     Raises
     ------
@@ -111,7 +124,7 @@ def _move_common(shot: Shot, common: Common | None, *, back: bool) -> None:
     """
     if common is None:
         return
-    expected, wanted = reversed(common) if back else common
+    expected, wanted = common
     project = Project.objects.select_for_update().get(id=shot.project_id)
     if project.sheet != expected:
         raise MovedOn
@@ -119,24 +132,24 @@ def _move_common(shot: Shot, common: Common | None, *, back: bool) -> None:
     project.save(update_fields=["sheet"])
 
 
-def _advance(shot: Shot, seen: int, change: Callable[[Revision], Change]) -> Revision:
-    """Write the next revision; the database is locked for writing from the first line to the last."""
+def _advance(shot: Shot, head: Revision, new: Change) -> Revision:
+    """Write the next revision. All is made before the database is locked for writing: it is locked for two rows."""
+    fields = standing(new.base, new.sheet, new.step)
     with transaction.atomic():
-        shot.refresh_from_db(fields=["head"])
-        if seen != shot.head:
-            raise Stale(seen, shot.head)
-        head = head_of(shot)
-        new = change(head)
+        number = head.number + 1
+        if not Shot.objects.filter(id=shot.id, head=head.number).update(head=number):
+            shot.refresh_from_db(fields=["head"])
+            raise Stale(head.number, shot.head)
+        _move_common(shot, new.moves)
         revision = Revision.objects.create(
             shot=shot,
-            number=head.number + 1,
-            sheet=sheet_data(new.sheet),
-            step=step_between(sheet_of(head), new.sheet),
+            number=number,
             label=new.label,
             undo_to=new.undo_to,
             redo_to=new.redo_to,
             common=new.common,
+            **fields,
         )
-        shot.head = revision.number
-        shot.save(update_fields=["head"])
+    shot.head = number
+    hold(revision, new.sheet)
     return revision

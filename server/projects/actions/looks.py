@@ -11,7 +11,7 @@ from calado.sheet.steps import sheet_data, step_between
 from calado.start.looks import Look as Taken
 from calado.start.looks import lay_look, read_look, take_look
 from server.projects.actions.change import head_of, sheet_of, take_step
-from server.projects.errors import Missing, MovedOn, NothingTo
+from server.projects.errors import Missing, MovedOn, NothingTo, Stale
 from server.projects.models import Look, Project, Revision, Shot
 
 
@@ -39,41 +39,62 @@ def keep_look(look: Taken) -> Look:
     return Look.objects.create(name=look.name, data=look.model_dump(mode="json"))
 
 
+#: a shot that is changed in this very moment is tried so often
+TRIES = 5
+
+
 def lay_on(look: Taken, shots: Iterable[Shot]) -> list[str]:
-    """Lay a look on each shot as one step that can be undone; return the shots' names. All get it, or none does."""
-    names = []
-    with transaction.atomic():
-        for shot in shots:
-            before = sheet_of(head_of(shot))
-            after, _ = lay_look(before, look, aspect_of(shot))
+    """Lay a look on each shot as one step that can be undone; return the shots' names.
+
+    It is tried on all before any is changed; then each is a short write of its own, so that nobody waits for them all.
+
+    Raises
+    ------
+    SheetError
+        when it can't be laid on one of them; then none has it.
+    """
+    targets = list(shots)
+    for shot in targets:
+        lay_look(sheet_of(head_of(shot)), look, aspect_of(shot))
+    for shot in targets:
+        _lay(look, shot)
+    return [shot.name for shot in targets]
+
+
+def _lay(look: Taken, shot: Shot) -> None:
+    for last in (False,) * (TRIES - 1) + (True,):
+        shot.refresh_from_db(fields=["head"])
+        before = sheet_of(head_of(shot))
+        after, _ = lay_look(before, look, aspect_of(shot))
+        try:
             take_step(shot, shot.head, step_between(before, after), f"look “{look.name}”"[:120])
-            names.append(shot.name)
-    return names
+        except Stale:
+            if last:
+                raise
+        else:
+            return
 
 
 def to_project(shot: Shot, seen: int, pass_id: str) -> Revision:
     """Move a pass from a shot to the end of its project's passes, which run on every shot."""
-    with transaction.atomic():
-        before = sheet_of(head_of(shot))
-        look = take_look(before, (pass_id,), "pass", aspect_of(shot))
-        project = Project.objects.select_for_update().get(id=shot.project_id)
-        laid, _ = lay_look(project_sheet(project), look, aspect_of(shot))
-        common = [project.sheet, sheet_data(laid)]
-        name = look.sheet.passes[0].name
-        step = step_between(before, _without(before, pass_id))
-        return take_step(shot, seen, step, f"“{name}” to all shots"[:120], common)
+    project = Project.objects.get(id=shot.project_id)
+    before = sheet_of(head_of(shot))
+    look = take_look(before, (pass_id,), "pass", aspect_of(shot))
+    laid, _ = lay_look(project_sheet(project), look, aspect_of(shot))
+    name = look.sheet.passes[0].name
+    step = step_between(before, _without(before, pass_id))
+    return take_step(shot, seen, step, f"“{name}” to all shots"[:120], [project.sheet, sheet_data(laid)])
 
 
 def from_project(shot: Shot, seen: int, pass_id: str) -> Revision:
     """Move a pass of the project to the end of one shot's own passes."""
-    with transaction.atomic():
-        project = Project.objects.select_for_update().get(id=shot.project_id)
-        common, before = project_sheet(project), sheet_of(head_of(shot))
-        look = take_look(common, (pass_id,), "pass", aspect_of(shot))
-        after, _ = lay_look(before, look, aspect_of(shot))
-        less = [project.sheet, sheet_data(_without(common, pass_id, with_region=True))]
-        name = look.sheet.passes[0].name
-        return take_step(shot, seen, step_between(before, after), f"“{name}” to this shot alone"[:120], less)
+    project = Project.objects.get(id=shot.project_id)
+    common, before = project_sheet(project), sheet_of(head_of(shot))
+    look = take_look(common, (pass_id,), "pass", aspect_of(shot))
+    after, _ = lay_look(before, look, aspect_of(shot))
+    less = [project.sheet, sheet_data(_without(common, pass_id, with_region=True))]
+    name = look.sheet.passes[0].name
+    return take_step(shot, seen, step_between(before, after), f"“{name}” to this shot alone"[:120], less)
 
 
 def change_project_pass(project: Project, pass_id: str, fields: Mapping[str, object]) -> Sheet:

@@ -1861,8 +1861,78 @@ export interface components {
             tokens: components["schemas"]["TokenOut"][];
         };
         /**
+         * SavedOut
+         * @description The revision that a step became, and where undo and redo lead from there.
+         */
+        SavedOut: {
+            /** Revision */
+            revision: number;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+        };
+        /**
+         * PartStep
+         * @description A part to be put whole into the region called ``region``.
+         */
+        PartStep: {
+            /** Region */
+            region: string;
+            part: components["schemas"]["Part"];
+        };
+        /**
+         * RegionStep
+         * @description A region to be put; with ``parts_stay`` it has the parts of the one that stands there, and brings none.
+         */
+        RegionStep: {
+            region: components["schemas"]["Region"];
+            /**
+             * Parts Stay
+             * @default false
+             */
+            parts_stay: boolean;
+        };
+        /**
+         * Step
+         * @description A change of a sheet.
+         *
+         *     What is put takes the place of what has its id, or comes last. ``shelf``, ``order`` and ``joined`` are the ids of
+         *     all regions, all passes, and all parts of some regions, in their order afterwards: what they leave out goes.
+         */
+        Step: {
+            /**
+             * Regions
+             * @default []
+             */
+            regions: components["schemas"]["RegionStep"][];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PartStep"][];
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["StrokesStep"][];
+            /**
+             * Passes
+             * @default []
+             */
+            passes: components["schemas"]["Pass"][];
+            /** Joined */
+            joined?: {
+                [key: string]: string[];
+            };
+            /** Shelf */
+            shelf?: string[] | null;
+            /** Order */
+            order?: string[] | null;
+        };
+        /**
          * StepIn
-         * @description A change made on revision ``seen``: a JSON Patch (RFC 6902).
+         * @description A change made on revision ``seen``.
          */
         StepIn: {
             /** Seen */
@@ -1872,10 +1942,24 @@ export interface components {
              * @default
              */
             label: string;
-            /** Patch */
-            patch: {
-                [key: string]: unknown;
-            }[];
+            step: components["schemas"]["Step"];
+        };
+        /**
+         * StrokesStep
+         * @description Strokes that a part has after the first ``keep`` of those that it had.
+         */
+        StrokesStep: {
+            /** Region */
+            region: string;
+            /** Part */
+            part: string;
+            /** Keep */
+            keep: number;
+            /**
+             * Add
+             * @default []
+             */
+            add: components["schemas"]["Stroke"][];
         };
         /**
          * SeenIn
@@ -3332,7 +3416,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchOut"];
+                    "application/json": components["schemas"]["SavedOut"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,110 @@
+"""Where the sheets of revisions come from: one that is kept whole, and the steps that lead on from it.
+
+A revision holds its step alone, with the number of the revision on which it stands; now and then one keeps its sheet
+whole (packed), so that a sheet is made by few steps. It is kept when the steps since the last one kept weigh more than
+that did, so that all that is kept together weighs no more than twice the steps; and after ``MOST_STEPS`` at the latest.
+"""
+
+import json
+import threading
+import zlib
+from collections import OrderedDict
+from typing import Any
+
+from calado.catalogue import CATALOGUE
+from calado.sheet.check import read_sheet
+from calado.sheet.models import Sheet
+from calado.sheet.steps import Step, apply_step, read_step, sheet_data, step_data
+from server.projects.models import Revision
+
+#: so many steps at most lie between a revision and one that is kept whole
+MOST_STEPS = 500
+#: lighter steps, in bytes, never make a revision be kept
+LEAST_WEIGHT = 16_384
+#: so many sheets stay in memory; those of one shot share what is alike
+HELD = 64
+
+
+class _Held:
+    """The sheets that were last asked for, by shot and revision; a revision never changes."""
+
+    def __init__(self) -> None:
+        self._sheets: OrderedDict[tuple[str, int], Sheet] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, shot: str, number: int) -> Sheet | None:
+        with self._lock:
+            found = self._sheets.get((shot, number))
+            if found is not None:
+                self._sheets.move_to_end((shot, number))
+            return found
+
+    def put(self, shot: str, number: int, sheet: Sheet) -> None:
+        with self._lock:
+            self._sheets[shot, number] = sheet
+            while len(self._sheets) > HELD:
+                self._sheets.popitem(last=False)
+
+
+_held = _Held()
+
+
+def packed(sheet: Sheet) -> bytes:
+    """Return a sheet as it is kept."""
+    return zlib.compress(json.dumps(sheet_data(sheet), separators=(",", ":")).encode(), 6)
+
+
+def unpacked(data: bytes) -> Sheet:
+    """Return a kept sheet."""
+    return read_sheet(zlib.decompress(data), CATALOGUE)
+
+
+def sheet_at(shot: str, number: int) -> Sheet:
+    """Return the sheet of a shot's revision.
+
+    Raises
+    ------
+    Revision.DoesNotExist
+        when there is no such revision.
+    """
+    found = _held.get(shot, number)
+    if found is not None:
+        return found
+    steps: list[Step] = []
+    sheet, at = None, number
+    while sheet is None:
+        row = Revision.objects.filter(shot=shot, number=at).values_list("base", "step", "depth").get()
+        base, step, depth = row
+        if depth == 0 or base is None:
+            kept = Revision.objects.filter(shot=shot, number=at).values_list("kept", flat=True).get()
+            sheet = unpacked(bytes(kept or b""))
+        else:
+            steps.append(read_step(step))
+            at = base
+            sheet = _held.get(shot, at)
+    for step in reversed(steps):
+        sheet = apply_step(sheet, step, None)
+    _held.put(shot, number, sheet)
+    return sheet
+
+
+def standing(base: Revision | None, sheet: Sheet, step: Step) -> dict[str, Any]:
+    """Return the fields of a revision that is made by a step on ``base``, or of one that stands by itself."""
+    data = step_data(step) if base else {}
+    weight, depth = (base.weight + len(json.dumps(data)), base.depth + 1) if base else (0, 0)
+    if base is None or depth > MOST_STEPS or weight > max(base.whole, LEAST_WEIGHT):
+        kept = packed(sheet)
+        return {
+            "base": base and base.number,
+            "step": data,
+            "depth": 0,
+            "weight": 0,
+            "kept": kept,
+            "whole": len(kept),
+        }
+    return {"base": base.number, "step": data, "depth": depth, "weight": weight, "kept": None, "whole": base.whole}
+
+
+def hold(revision: Revision, sheet: Sheet) -> None:
+    """Keep the sheet of a new revision in memory: it is asked for next."""
+    _held.put(revision.shot_id, revision.number, sheet)
