@@ -127,9 +127,10 @@ class InBrowser(SimpleTestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
+        # the browser brings a loop along, in which the databases would be others than before
+        cls._browser = _chromium()
         super().setUpClass()
         cls.calado = cls.serve()
-        cls._browser = _chromium()
 
     @classmethod
     def serve(cls) -> Calado:

@@ -143,13 +143,24 @@ def _check_region(region: Region, catalogue: Catalogue) -> None:
         if max(abs(piece.x), abs(piece.y)) > FARTHEST:
             raise SheetError(f"Region “{region.name}”: a dropped piece must lie near the picture.", code="sheet.range")
     for part in region.parts:
-        declaration = catalogue.parts.get(part.kind)
-        if declaration is None:
-            raise SheetError(f"Region “{region.name}” has a part of an unknown kind, “{part.kind}”.")
-        _check_values(f"Region “{region.name}”", part.values, declaration)
-        _check_points(f"Region “{region.name}”", part, declaration)
-        _check_brushed(f"Region “{region.name}”", part, declaration)
+        check_part(f"Region “{region.name}”", part, catalogue)
     check_strokes(f"Region “{region.name}”", region.band)
+
+
+def check_part(place: str, part: Part, catalogue: Catalogue) -> None:
+    """Refuse a part of an unknown kind, and values, points and strokes that its kind does not have.
+
+    Raises
+    ------
+    SheetError
+        naming the place and the fault.
+    """
+    declaration = catalogue.parts.get(part.kind)
+    if declaration is None:
+        raise SheetError(f"{place} has a part of an unknown kind, “{part.kind}”.")
+    _check_values(place, part.values, declaration)
+    _check_points(place, part, declaration)
+    _check_brushed(place, part, declaration)
 
 
 def _check_points(place: str, part: Part, declaration: PartDeclaration) -> None:

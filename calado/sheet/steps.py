@@ -10,7 +10,7 @@ from typing import Annotated, Any, Protocol, TypeVar
 from pydantic import Field, ValidationError
 
 from calado.errors import SheetError
-from calado.sheet.check import check_sheet, fault_of
+from calado.sheet.check import check_part, check_sheet, fault_of
 from calado.sheet.declare import Catalogue
 from calado.sheet.models import MAX_STROKES, Frozen, Id, Part, Pass, Region, Sheet, Stroke
 
@@ -57,13 +57,14 @@ class Step(Frozen):
     order: tuple[Id, ...] | None = None
 
     @property
+    def anew(self) -> set[str]:
+        """The ids of the regions of which more than strokes changes."""
+        return {*(each.region.id for each in self.regions), *(each.region for each in self.parts), *self.joined}
+
+    @property
     def touched(self) -> set[str]:
         """The ids of the regions of which something changes."""
-        return {
-            *(each.region.id for each in self.regions),
-            *(each.region for each in (*self.parts, *self.strokes)),
-            *self.joined,
-        }
+        return {*self.anew, *(each.region for each in self.strokes)}
 
 
 #: nothing changes
@@ -110,18 +111,27 @@ def apply_step(sheet: Sheet, step: Step, catalogue: Catalogue | None) -> Sheet:
         regions[put.region.id] = put.region if not put.parts_stay else put.region.model_copy(update={"parts": parts})
     try:
         for id in step.touched:
-            regions[id] = _region(_known(regions, id, "region"), step)
+            regions[id] = _region(_known(regions, id, "region"), step, checked=catalogue is not None)
         passes = {each.id: each for each in (*sheet.passes, *step.passes)}
         after = Sheet(regions=_ordered(regions, step.shelf, "region"), passes=_ordered(passes, step.order, "pass"))
     except ValidationError as error:
         raise SheetError(f"This step leads nowhere: {fault_of(error)}", code="sheet.step") from error
     if catalogue is not None:
         _must_be_small(after)
-        check_sheet(after, catalogue, step.touched)
+        check_sheet(after, catalogue, step.anew)
+        for more in step.strokes:  # those that stay were checked when they came
+            _check_more(after, more, catalogue)
     return after
 
 
-def _region(region: Region, step: Step) -> Region:
+def _check_more(sheet: Sheet, more: StrokesStep, catalogue: Catalogue) -> None:
+    region = sheet.region(more.region)
+    part = next((part for part in region.parts if part.id == more.part), None) if region else None
+    if part is not None and region is not None:
+        check_part(f"Region “{region.name}”", part.model_copy(update={"strokes": more.add}), catalogue)
+
+
+def _region(region: Region, step: Step, *, checked: bool) -> Region:
     parts = {part.id: part for part in region.parts}
     for put in step.parts:
         if put.region == region.id:
@@ -133,9 +143,14 @@ def _region(region: Region, step: Step) -> Region:
                 raise SheetError(
                     f"This step keeps {more.keep} strokes of a part that has {len(part.strokes)}.", code="sheet.step"
                 )
+            strokes = (*part.strokes[: more.keep], *more.add)
             # made anew, so that there are never too many
-            parts[part.id] = Part(**{**dict(part), "strokes": (*part.strokes[: more.keep], *more.add)})
-    return Region(**{**dict(region), "parts": _ordered(parts, step.joined.get(region.id), "part")})
+            made = (
+                Part(**{**dict(part), "strokes": strokes}) if checked else part.model_copy(update={"strokes": strokes})
+            )
+            parts[part.id] = made
+    joined = _ordered(parts, step.joined.get(region.id), "part")
+    return Region(**{**dict(region), "parts": joined}) if checked else region.model_copy(update={"parts": joined})
 
 
 class _Named(Protocol):

@@ -1,8 +1,8 @@
 """Where the sheets of revisions come from: one that is kept whole, and the steps that lead on from it.
 
 A revision holds its step alone, with the number of the revision on which it stands; now and then one keeps its sheet
-whole (packed), so that a sheet is made by few steps. It is kept when the steps since the last one kept weigh more than
-that did, so that all that is kept together weighs no more than twice the steps; and after ``MOST_STEPS`` at the latest.
+whole (packed), so that a sheet is made by few steps: whenever the weight of all steps up to it has doubled, so that all
+that is kept so weighs no more than twice the steps, and after every ``MOST_STEPS``.
 """
 
 import json
@@ -14,13 +14,13 @@ from typing import Any
 from calado.catalogue import CATALOGUE
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
-from calado.sheet.steps import Step, apply_step, read_step, sheet_data, step_data
+from calado.sheet.steps import Step, apply_step, read_step, step_data
 from server.projects.models import Revision
 
 #: so many steps at most lie between a revision and one that is kept whole
-MOST_STEPS = 500
-#: lighter steps, in bytes, never make a revision be kept
-LEAST_WEIGHT = 16_384
+MOST_STEPS = 1000
+#: steps lighter than this, in bytes, are never too heavy
+LEAST_WEIGHT = 65_536
 #: so many sheets stay in memory; those of one shot share what is alike
 HELD = 64
 
@@ -51,7 +51,7 @@ _held = _Held()
 
 def packed(sheet: Sheet) -> bytes:
     """Return a sheet as it is kept."""
-    return zlib.compress(json.dumps(sheet_data(sheet), separators=(",", ":")).encode(), 6)
+    return zlib.compress(sheet.model_dump_json(exclude_defaults=True).encode(), 1)
 
 
 def unpacked(data: bytes) -> Sheet:
@@ -73,9 +73,8 @@ def sheet_at(shot: str, number: int) -> Sheet:
     steps: list[Step] = []
     sheet, at = None, number
     while sheet is None:
-        row = Revision.objects.filter(shot=shot, number=at).values_list("base", "step", "depth").get()
-        base, step, depth = row
-        if depth == 0 or base is None:
+        base, step, whole = Revision.objects.filter(shot=shot, number=at).values_list("base", "step", "whole").get()
+        if whole:
             kept = Revision.objects.filter(shot=shot, number=at).values_list("kept", flat=True).get()
             sheet = unpacked(bytes(kept or b""))
         else:
@@ -90,19 +89,19 @@ def sheet_at(shot: str, number: int) -> Sheet:
 
 def standing(base: Revision | None, sheet: Sheet, step: Step) -> dict[str, Any]:
     """Return the fields of a revision that is made by a step on ``base``, or of one that stands by itself."""
-    data = step_data(step) if base else {}
-    weight, depth = (base.weight + len(json.dumps(data)), base.depth + 1) if base else (0, 0)
-    if base is None or depth > MOST_STEPS or weight > max(base.whole, LEAST_WEIGHT):
+    if base is None:
         kept = packed(sheet)
-        return {
-            "base": base and base.number,
-            "step": data,
-            "depth": 0,
-            "weight": 0,
-            "kept": kept,
-            "whole": len(kept),
-        }
-    return {"base": base.number, "step": data, "depth": depth, "weight": weight, "kept": None, "whole": base.whole}
+        return {"base": None, "step": {}, "depth": 0, "weight": 0, "kept": kept, "whole": len(kept)}
+    data = step_data(step)
+    depth, weight = base.depth + 1, base.weight + len(json.dumps(data))
+    due = depth % MOST_STEPS == 0 or _doublings(weight) > _doublings(base.weight)
+    kept = packed(sheet) if due else b""
+    fields = {"base": base.number, "step": data, "depth": depth, "weight": weight}
+    return fields | {"kept": kept or None, "whole": len(kept)}
+
+
+def _doublings(weight: int) -> int:
+    return (weight // LEAST_WEIGHT).bit_length()
 
 
 def hold(revision: Revision, sheet: Sheet) -> None:

@@ -84,13 +84,12 @@ class Revision(models.Model):
     #: the revision on which the step stands
     base = models.PositiveIntegerField(null=True)
     step = models.JSONField(default=dict)
-    #: the sheet whole, packed, on some
+    #: the sheet whole, packed, on some, and its bytes; 0: it is made from the steps
     kept = models.BinaryField(null=True)
-    #: how many steps, and how many bytes of them, lie between this one and one that is kept whole
-    depth = models.PositiveIntegerField(default=0)
-    weight = models.PositiveIntegerField(default=0)
-    #: the bytes of that one
     whole = models.PositiveIntegerField(default=0)
+    #: how many steps, and how many bytes of them, led here from the first
+    depth = models.PositiveIntegerField(default=0)
+    weight = models.PositiveBigIntegerField(default=0)
     label = models.CharField(max_length=120, blank=True)
     undo_to = models.PositiveIntegerField(null=True)
     redo_to = models.PositiveIntegerField(null=True)

@@ -21,7 +21,7 @@ class Migration(migrations.Migration):
         migrations.AddField("revision", "base", models.PositiveIntegerField(null=True)),
         migrations.AddField("revision", "kept", models.BinaryField(null=True)),
         migrations.AddField("revision", "depth", models.PositiveIntegerField(default=0)),
-        migrations.AddField("revision", "weight", models.PositiveIntegerField(default=0)),
+        migrations.AddField("revision", "weight", models.PositiveBigIntegerField(default=0)),
         migrations.AddField("revision", "whole", models.PositiveIntegerField(default=0)),
         migrations.AlterField("revision", "step", models.JSONField(default=dict)),
         migrations.RunPython(pack, migrations.RunPython.noop),

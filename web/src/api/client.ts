@@ -3,6 +3,7 @@ import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
 export type Sheet = Schemas["Sheet"];
+export type Step = Schemas["Step"];
 export type Pass = Schemas["Pass"];
 export type Region = Schemas["Region"];
 export type Part = Schemas["Part"];

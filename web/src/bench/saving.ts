@@ -1,7 +1,7 @@
 /** Saving: each finished change is one step, sent in order; "saved" shows only when the server has answered. */
 
 import { type Address, api, asked, type Bench, Refusal, type Sheet } from "../api/client";
-import { patchBetween } from "../document/edit";
+import { stepBetween } from "../document/step";
 import { type BenchState, FRESH, NOTHING, useBench } from "./store";
 import { describeSoon } from "./telling";
 
@@ -113,18 +113,17 @@ async function send(of: Visit, at: Address, saved: Bench, job: Job, again: boole
 }
 
 async function stepped(at: Address, saved: Bench, job: { sheet: Sheet; label: string }, again: boolean): Promise<Bench> {
-  const patch = patchBetween(saved.sheet, job.sheet);
-  if (patch.length === 0) return saved;
-  const body = { seen: saved.revision, label: job.label, patch: patch as unknown as Record<string, unknown>[] };
+  const step = stepBetween(saved.sheet, job.sheet);
+  if (step === null) return saved;
+  const body = { seen: saved.revision, label: job.label, step };
   try {
-    return await asked(
-      api.POST("/api/projects/{project}/shots/{shot}/steps", { ...params(at), body: body as never }),
-    );
+    const made = await asked(api.POST("/api/projects/{project}/shots/{shot}/steps", { ...params(at), body }));
+    return { ...saved, ...made, sheet: job.sheet };
   } catch (error) {
     // the server may have saved the step and died before it could say so
     if (!again || !(error instanceof Refusal) || error.code !== "revision.stale") throw error;
     const newest = await read(at);
-    if (patchBetween(newest.sheet, job.sheet).length > 0) throw error;
+    if (stepBetween(newest.sheet, job.sheet) !== null) throw error;
     return newest;
   }
 }
@@ -152,7 +151,10 @@ async function survives(of: Visit, error: unknown, stumbles: number): Promise<bo
   refuse(of, error);
   const stale = error instanceof Refusal && error.code === "revision.stale";
   // a refused change is taken back: what shows is what is saved
-  if (!stale && of.saved) tell(of, { sheet: of.saved.sheet, told: of.saved.told, parts: of.saved.parts });
+  if (!stale && of.saved) {
+    tell(of, { sheet: of.saved.sheet });
+    describeSoon();
+  }
   return false;
 }
 

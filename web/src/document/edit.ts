@@ -1,6 +1,5 @@
-/** Changes of a sheet as pure functions: sheet in, sheet out. What is saved is the patch between the two. */
+/** Changes of a sheet as pure functions: sheet in, sheet out. What is saved is the step between the two. */
 
-import { compare, type Operation } from "fast-json-patch";
 import type { Part, Pass, Region, Sheet } from "../api/client";
 
 export type Side = "inside" | "outside";
@@ -12,10 +11,6 @@ type Values = Readonly<Record<string, Value>>;
 /** Points as the sheet keeps them. */
 export function pointsOf(points: readonly (readonly number[])[]): number[][] {
   return points.map((point) => [...point]);
-}
-
-export function patchBetween(before: Sheet, after: Sheet): Operation[] {
-  return compare(before, after);
 }
 
 function changed<Item extends { readonly id: string }>(items: readonly Item[], id: string, to: (item: Item) => Item) {
