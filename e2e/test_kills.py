@@ -3,6 +3,9 @@
 import json
 import os
 import signal
+import socket
+import subprocess
+import sys
 import threading
 import time
 from http.client import HTTPException
@@ -47,10 +50,16 @@ class KilledTest(SimpleTestCase):
         self.at = f"/projects/{project}/shots/{self.shot}"
 
     def restart(self) -> None:
-        """Start again; the killed part has brought the rest down with it."""
-        assert self.calado.process is not None
-        self.calado.process.communicate(timeout=30)
-        self.calado.start()
+        """Wait until what was killed has been started again."""
+        limit = time.monotonic() + 60
+        while time.monotonic() < limit:
+            try:
+                ask(self.calado, "GET", "/projects")
+            except (URLError, OSError, HTTPException):
+                time.sleep(0.1)
+            else:
+                return
+        self.fail("the web server did not start again")
 
     def test_the_server_in_mid_edit(self) -> None:
         bench = ask(self.calado, "GET", f"{self.at}/bench")
@@ -115,9 +124,7 @@ class UnderTheHandTest(InBrowser):
     def test_a_change_made_while_the_server_is_dead(self) -> None:
         self.bench("Portrait by lamplight")
         self.page.locator("[data-pass] .told .what").first.click()
-        kill(self.calado, "gunicorn")
-        assert self.calado.process is not None
-        self.calado.process.communicate(timeout=30)
+        self.calado.stop()
         field = self.page.locator("[data-parameter=amount] input").first
         field.fill("-2")
         field.press("Enter")
@@ -143,11 +150,32 @@ class ServeTest(SimpleTestCase):
         self.assertNotIn("Traceback", said)
         self.assertEqual(calado.processes("python"), [])
 
-    def test_a_port_in_use(self) -> None:
-        import socket
-        import subprocess
-        import sys
+    def test_a_kill_of_it_and_a_closed_terminal_leave_nothing_behind(self) -> None:
+        for number in (signal.SIGKILL, signal.SIGHUP):
+            calado = Calado()
+            self.addCleanup(calado.close)
+            calado.start()
+            assert calado.process is not None
+            calado.process.send_signal(number)
+            calado.process.wait(timeout=30)
+            calado.process = None
+            limit = time.monotonic() + 15
+            while calado.processes("python") and time.monotonic() < limit:
+                time.sleep(0.1)
+            self.assertEqual(calado.processes("python"), [], number)
 
+    def test_a_second_one_on_the_same_data_is_refused(self) -> None:
+        calado = Calado()
+        self.addCleanup(calado.close)
+        calado.start()
+        command = [sys.executable, "manage.py", "serve", "--port", str(free_port())]
+        done = subprocess.run(
+            command, cwd=Path(ROOT), env=calado.surroundings, capture_output=True, text=True, timeout=60
+        )
+        self.assertNotEqual(done.returncode, 0)
+        self.assertRegex(done.stderr, r"^CommandError: Another Calado is serving the data in .*\n$")
+
+    def test_a_port_in_use(self) -> None:
         port = free_port()
         with socket.socket() as taken:
             taken.bind(("127.0.0.1", port))

@@ -39,10 +39,12 @@ from server.api.schemas import (
 )
 from server.api.tell import tell_bench, tell_draft, tell_parts
 from server.bench.sources import ENGINE, source_for
+from server.jobs.actions import thin_shot
 from server.projects.access import shot_called
 from server.projects.actions import change
 from server.projects.actions.looks import look_called
 from server.projects.models import Shot, Snapshot
+from server.projects.thinning import ROOM
 
 router = Router(tags=["bench"])
 SHOT = "/projects/{project}/shots/{shot}"
@@ -59,7 +61,10 @@ def read_bench(request: HttpRequest, project: str, shot: str) -> BenchOut:
 @router.post(SHOT + "/steps", response={200: SavedOut, **REFUSED})
 def step(request: HttpRequest, project: str, shot: str, payload: StepIn) -> SavedOut:
     """Change the sheet by a step; when this answers, the step is on disk."""
-    made = change.take_step(shot_called(project, shot), payload.seen, payload.step, payload.label)
+    found = shot_called(project, shot)
+    made = change.take_step(found, payload.seen, payload.step, payload.label)
+    if made.number % ROOM == 0:
+        thin_shot.enqueue(found.id)
     return SavedOut(revision=made.number, undo=made.label, redo=None)
 
 

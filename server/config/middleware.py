@@ -25,13 +25,21 @@ def content_policy(answer: Next) -> Next:
     return middleware
 
 
+def _place(origin: str) -> str | None:
+    """Return the host and port of an origin, or None where it is no address."""
+    try:
+        return urlsplit(origin).netloc
+    except ValueError:
+        return None
+
+
 def same_origin(answer: Next) -> Next:
     """Refuse changes that another site's page asks for (attack: cross-site request forgery)."""
 
     def middleware(request: HttpRequest) -> HttpResponse:
         origin = request.headers.get("Origin")
         safe = request.method in ("GET", "HEAD", "OPTIONS")
-        if not safe and origin is not None and urlsplit(origin).netloc != request.get_host():
+        if not safe and origin is not None and _place(origin) != request.get_host():
             problem = {"title": "Another site's page asked for this change; it was refused.", "status": 403}
             return JsonResponse(problem | {"code": "origin"}, status=403, content_type="application/problem+json")
         return answer(request)

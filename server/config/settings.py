@@ -37,6 +37,7 @@ MIDDLEWARE = [
     "server.config.middleware.same_origin",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "server.config.heavy.heavy_in_turn",
 ]
 ROOT_URLCONF = "server.config.urls"
 WSGI_APPLICATION = "server.config.wsgi.application"
@@ -69,6 +70,7 @@ WHITENOISE_INDEX_FILE = True
 # the build's names carry a hash of their content
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/"
 
+DATA_ROOT = DATA
 MEDIA_ROOT = DATA / "shots"
 CACHE_ROOT = DATA / "cache"
 MATTE_ROOT = DATA / "mattes"

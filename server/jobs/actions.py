@@ -1,10 +1,10 @@
 """Ordering, running and calling off an export."""
 
+import logging
 import re
 import shutil
 import time
 from dataclasses import dataclass
-from functools import partial
 from pathlib import Path
 from typing import Literal
 
@@ -28,7 +28,9 @@ from server.jobs.models import Export
 from server.projects.actions.change import head_of, sheet_of
 from server.projects.errors import Showing
 from server.projects.models import Shot
+from server.projects.thinning import thin
 
+log = logging.getLogger("calado")
 #: how often progress is written down, in seconds
 BEAT = 0.25
 
@@ -116,7 +118,8 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
             accepted=accepted,
             file_name=f"{_safe(name)}.{target.extension}",
         )
-        transaction.on_commit(partial(run_export.enqueue, export.id))
+        # both or neither: an export without its task would wait for ever
+        run_export.enqueue(export.id)
     return export
 
 
@@ -135,6 +138,14 @@ def remove_export(export: Export) -> None:
 
 
 @task()
+def thin_shot(id: str) -> None:
+    """Thin the revisions of a shot."""
+    shot = Shot.objects.filter(id=id).first()
+    if shot is not None:
+        thin(shot)
+
+
+@task()
 def run_export(id: str) -> None:
     """Write the file of an export; running it again after a kill begins anew and ends the same."""
     runnable = Export.objects.filter(id=id, state__in=(Export.State.WAITING, Export.State.RUNNING))
@@ -147,6 +158,9 @@ def run_export(id: str) -> None:
         _finish(export, Export.State.CANCELLED)
     except (CaladoError, OSError, MemoryError) as error:
         _finish(export, Export.State.FAILED, problem=str(error)[:400] or "The export ran out of memory.")
+    except Exception:  # whatever a job meets, the export says so and the next one goes on
+        log.exception("export %s", id)
+        _finish(export, Export.State.FAILED, problem="Calado made a mistake while it wrote this file. Order it again.")
     else:
         _finish(export, Export.State.DONE)
 

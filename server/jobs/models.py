@@ -40,6 +40,8 @@ class Export(models.Model):
     accepted = models.TextField(blank=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     cancel_asked = models.BooleanField(default=False)
+    #: how often the worker ended while it wrote this
+    ended = models.PositiveSmallIntegerField(default=0)
     progress = models.FloatField(default=0.0)
     problem = models.CharField(max_length=400, blank=True)
     file_name = models.CharField(max_length=160)

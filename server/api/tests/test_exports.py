@@ -13,8 +13,8 @@ from PIL import Image
 
 from server.api.tests.place import Place
 from server.jobs.actions import run_export
-from server.jobs.management.commands.work import take_up
 from server.jobs.models import Export
+from server.jobs.take_up import take_up
 from server.projects.models import Shot
 
 

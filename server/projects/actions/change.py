@@ -140,6 +140,8 @@ def _advance(shot: Shot, head: Revision, new: Change) -> Revision:
         if not Shot.objects.filter(id=shot.id, head=head.number).update(head=number):
             shot.refresh_from_db(fields=["head"])
             raise Stale(head.number, shot.head)
+        if not Revision.objects.filter(shot=shot, number=new.base.number).exists():
+            raise Missing("revision")
         _move_common(shot, new.moves)
         revision = Revision.objects.create(
             shot=shot,

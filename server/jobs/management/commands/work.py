@@ -1,17 +1,11 @@
-"""``manage.py work``: the worker, which first takes up what a killed one left behind."""
+"""``manage.py work``: the worker, which first takes up what one that ended left behind."""
 
 from typing import Any
 
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
-from django_tasks.base import TaskResultStatus
-from django_tasks_db.models import DBTaskResult
 
-
-def take_up() -> int:
-    """Put back into the queue what was running when the last worker died; there is one worker at a time."""
-    left = DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING)
-    return left.update(status=TaskResultStatus.READY, started_at=None, worker_ids=[])
+from server.jobs.take_up import take_up
 
 
 class Command(BaseCommand):
