@@ -49,7 +49,8 @@ def touch_at(engine: Engine, source: Source, x: float, y: float) -> Touch:
     reach = 6
     near = signal[max(row - reach, 0) : row + reach + 1, max(column - reach, 0) : column + reach + 1]
     step = float(near.max() - near.min())
-    if step < LEAST_STEP:
+    # noise from pixel to pixel has steps, and nowhere a slope
+    if step < LEAST_STEP or not slope[row, column] > 0:
         return Touch(None, None, "There is no edge here to fit the brush to.")
     sigma_px = step / (float(slope[row, column]) * sqrt(2 * pi))
     width = 2.563 * sigma_px / high  # the 10–90 % width of a Gaussian edge

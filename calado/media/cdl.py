@@ -8,11 +8,15 @@ ASC-CDL: the XML of version 1.2.
 from collections.abc import Mapping
 from xml.etree import ElementTree
 
+from defusedxml.common import DefusedXmlException
+from defusedxml.ElementTree import fromstring
+
 from calado.adjust.light.cdl import CDL
 from calado.errors import MediaError
 from calado.sheet.declare import Number
 
 MOST_BYTES = 4 * 2**20
+_MORE = "This colour decision list is too large or holds more than corrections."
 NAMESPACE = "urn:ASC:CDL:v1.2"
 
 
@@ -24,12 +28,14 @@ def read_cdl(data: bytes) -> list[tuple[str, dict[str, float]]]:
     MediaError
         for what is no such file, and for numbers out of range.
     """
-    # a document type could make a small file grow without end (attack by entities)
-    if len(data) > MOST_BYTES or b"<!DOCTYPE" in data or b"<!ENTITY" in data:
-        raise MediaError("This colour decision list is too large or holds more than corrections.", code="media.cdl")
+    if len(data) > MOST_BYTES:
+        raise MediaError(_MORE, code="media.cdl")
     try:
-        root = ElementTree.fromstring(data)  # noqa: S314 - without a document type, see above
-    except ElementTree.ParseError as error:
+        # a document type could make a small file grow without end (attack by entities), in any encoding
+        root = fromstring(data, forbid_dtd=True)
+    except DefusedXmlException as error:
+        raise MediaError(_MORE, code="media.cdl") from error
+    except (ElementTree.ParseError, ValueError, LookupError) as error:
         raise MediaError(f"This is not a colour decision list: {error}.", code="media.cdl") from error
     found = [each for each in root.iter() if _local(each) == "ColorCorrection"]
     if not found:

@@ -22,6 +22,10 @@ Samples: TypeAlias = NDArray[Any]
 MAX_BYTES = 500 * 2**20
 MAX_PIXELS = 150_000_000
 MIN_SIDE = 8
+#: bytes of the decoded picture, as stored; a sound one of 150 million pixels in 16 bits has 900 million
+MAX_DECODED = 2**30
+#: a progressive JPEG has about ten scans; each goes over the whole picture again (attack: thousands of them)
+MAX_SCANS = 100
 #: largest light kept from float files: what half precision can hold
 BRIGHTEST = 65504.0
 
@@ -31,6 +35,9 @@ _MAGIC = (
     (b"\x89PNG\r\n\x1a\n", "PNG", "png"),
     (b"II*\x00", "TIFF", "tif"),
     (b"MM\x00*", "TIFF", "tif"),
+    # BigTIFF
+    (b"II+\x00", "TIFF", "tif"),
+    (b"MM\x00+", "TIFF", "tif"),
     (b"v/1\x01", OPENEXR, "exr"),
 )
 READ_FORMATS = "JPEG, PNG, TIFF, WebP or OpenEXR"
@@ -49,6 +56,7 @@ class Probe:
     bits: int
     floating: bool
     orientation: int
+    channels: int
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,6 +103,11 @@ def probe(path: Path) -> Probe:
             code="media.large",
         )
     name, extension = kind_of(path)
+    if name == "JPEG" and path.read_bytes().count(b"\xff\xda") > MAX_SCANS:
+        raise MediaError(
+            f"This JPEG file goes over its picture more than {MAX_SCANS} times. Save it again and add it again.",
+            code="media.costly",
+        )
     file = _open(path, name)
     try:
         return _checked(file.spec(), name, extension)
@@ -125,7 +138,19 @@ def _checked(spec: oiio.ImageSpec, name: str, extension: str) -> Probe:
     orientation = spec.get_int_attribute("Orientation", 1)
     if orientation in (5, 6, 7, 8):
         width, height = height, width
-    return Probe(name, extension, width, height, bits, floating, orientation)
+    about = Probe(name, extension, width, height, bits, floating, orientation, spec.nchannels)
+    if cost_of(about) > MAX_DECODED:
+        raise MediaError(
+            f"This picture would take {cost_of(about) / 2**30:.1f} GB of memory; Calado takes up to"
+            f" {MAX_DECODED / 2**30:.0f} GB. Save it smaller, or in 16 bits.",
+            code="media.large",
+        )
+    return about
+
+
+def cost_of(about: Probe) -> int:
+    """Return the bytes of a picture's pixels as stored."""
+    return about.width * about.height * about.channels * about.bits // 8
 
 
 def _refuse_cmyk(spec: oiio.ImageSpec) -> None:

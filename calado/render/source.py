@@ -1,17 +1,31 @@
 """A source: the picture as a linear pyramid, from which any window can be read."""
 
+import json
+import zlib
+from collections.abc import Mapping
 from dataclasses import dataclass
+from math import prod
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Planes
 from calado.colour.spaces import SPACES, ColourSpace
+from calado.errors import CaladoError
 from calado.render.resample import NO_TABLE, area_planes, halved, level_for
 from calado.window import Window, full_window
 
 SMALLEST_SIDE = 64
+LEVELS = "levels.json"
+
+
+class StoredDamaged(CaladoError, OSError):
+    """What was stored is no longer what it was: it is to be made again."""
+
+    def __init__(self, says: str) -> None:
+        super().__init__(says, code="source.damaged")
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,23 +91,54 @@ def source_of(samples: NDArray[np.generic], space: ColourSpace, key: str = "memo
 
 
 def store_source(source: Source, folder: Path) -> None:
-    """Write the levels into a folder, to be opened again by :func:`open_source`."""
+    """Write the levels into a folder, to be opened again by :func:`open_source`, with what they are and their sums."""
     folder.mkdir(parents=True, exist_ok=True)
+    levels = []
     for number, level in enumerate(source.levels):
-        np.save(folder / f"{number}.npy", level)
-    (folder / "space").write_text(source.space.id)
+        whole = np.ascontiguousarray(level)
+        whole.tofile(folder / f"{number}.raw")
+        levels.append({"shape": whole.shape, "dtype": whole.dtype.str, "sum": _sum_of(whole)})
+    part = folder / "levels.part"
+    part.write_text(json.dumps({"space": source.space.id, "levels": levels}))
+    # the last to be written: a folder without it holds no source
+    part.replace(folder / LEVELS)
+
+
+def is_stored(folder: Path) -> bool:
+    """Return whether a folder says that it holds a source."""
+    return (folder / LEVELS).exists()
 
 
 def open_source(folder: Path, key: str) -> Source:
-    """Return the source stored in a folder; its levels are mapped from the files, not read.
+    """Return the source stored in a folder; its levels are mapped from the files, which nothing can change through it.
 
     Raises
     ------
     FileNotFoundError
         when the folder holds no stored source.
+    StoredDamaged
+        when what it holds is not what was stored.
     """
-    space = SPACES[(folder / "space").read_text()]
-    files = sorted(folder.glob("*.npy"), key=lambda path: int(path.stem))
-    # np.asarray: a memmap's own class would compile every kernel again
-    levels = tuple(np.asarray(np.load(path, mmap_mode="r+")) for path in files)
-    return Source(key, space, levels, code_table(space, levels[0].dtype))
+    said = (folder / LEVELS).read_bytes()
+    try:
+        told = json.loads(said)
+        space = SPACES[told["space"]]
+        levels = tuple(_level(folder / f"{number}.raw", each) for number, each in enumerate(told["levels"]))
+        return Source(key, space, levels, code_table(space, levels[0].dtype))
+    except (ValueError, KeyError, TypeError, IndexError, OSError) as error:
+        raise StoredDamaged(f"what is stored in {folder.name} is damaged") from error
+
+
+def _level(file: Path, told: Mapping[str, Any]) -> NDArray[np.generic]:
+    shape, dtype = tuple(int(side) for side in told["shape"]), np.dtype(told["dtype"])
+    if file.stat().st_size != prod(shape) * dtype.itemsize:
+        raise ValueError("a level has another size")
+    # copied on write; np.asarray: a memmap's own class would compile every kernel again
+    level = np.asarray(np.memmap(file, dtype, "c", shape=shape))
+    if _sum_of(level) != told["sum"]:
+        raise ValueError("a level has other pixels")
+    return level
+
+
+def _sum_of(level: NDArray[np.generic]) -> int:
+    return zlib.crc32(level.reshape(-1).view(np.uint8).data)

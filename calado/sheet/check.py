@@ -13,6 +13,8 @@ from calado.sheet.models import VERSION, Part, Pass, Region, Sheet, Stroke
 
 #: how far from the corner of the picture a point may lie, in picture heights
 FARTHEST = 20.0
+#: so deep at most regions stand on each other
+DEEPEST = 24
 
 #: from version n to n + 1; a sheet of an older version climbs these steps one by one
 MIGRATIONS: Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
@@ -62,7 +64,25 @@ def fault_of(error: ValidationError) -> str:
     """Return where and why something cannot be read, in words."""
     first = error.errors()[0]
     place = " > ".join(str(step) for step in first["loc"]) or "the sheet"
-    return f"{place}: {first['msg']}."
+    return f"{place}: {in_words(first)}."
+
+
+def in_words(fault: Mapping[str, Any]) -> str:
+    """Return why a value is refused, as a person says it, of what the reading library says."""
+    context = fault.get("ctx", {})
+    count = context.get("actual_length")
+    if fault["type"] == "too_long":
+        return f"up to {context['max_length']} are taken{f', got {count}' if count else ''}"
+    if fault["type"] == "too_short":
+        return f"at least {context['min_length']} are needed{f', got {count}' if count is not None else ''}"
+    if fault["type"] == "string_too_long":
+        return f"up to {context['max_length']} letters are taken"
+    if fault["type"] == "extra_forbidden":
+        return "this is not known here"
+    if fault["type"] == "missing":
+        return "this is missing"
+    said = str(fault["msg"])
+    return said.removeprefix("Input should be ").removeprefix("Value error, ") if "Input" not in said[1:] else said
 
 
 def _parse_json(text: str | bytes) -> dict[str, Any]:
@@ -118,19 +138,25 @@ def check_loops(sheet: Sheet, catalogue: Catalogue) -> None:
     """
     below = {region.id: regions_named(region, catalogue) for region in sheet.regions}
     names = {region.id: region.name for region in sheet.regions}
-    clear: set[str] = set()
+    deep: dict[str, int] = {}
 
-    def climb(id: str, way: tuple[str, ...]) -> None:
+    def climb(id: str, way: tuple[str, ...]) -> int:
+        """Return how deep what a region stands on goes; no deeper than the limit, so that this ends too."""
         if id in way:
             loop = " → ".join(f"“{names[each]}”" for each in (*way[way.index(id) :], id))
             raise SheetError(f"A region cannot stand on itself: {loop}. Leave one of them out.", code="sheet.loop")
-        if id in clear:
-            return
-        for lower in below[id]:
-            if lower not in below:
-                raise SheetError(f"Region “{names[id]}” stands on a region “{lower}” that is not on the shelf.")
-            climb(lower, (*way, id))
-        clear.add(id)
+        if id not in deep:
+            for lower in below[id]:
+                if lower not in below:
+                    raise SheetError(f"Region “{names[id]}” stands on a region “{lower}” that is not on the shelf.")
+            lowest = max((climb(lower, (*way, id)) for lower in below[id]), default=0)
+            if lowest >= DEEPEST:
+                raise SheetError(
+                    f"Region “{names[id]}” stands on others more than {DEEPEST} deep. Join what lies between.",
+                    code="sheet.deep",
+                )
+            deep[id] = lowest + 1
+        return deep[id]
 
     for region in sheet.regions:
         climb(region.id, ())

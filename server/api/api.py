@@ -1,19 +1,40 @@
 """The API: its parts, and how refusals are answered (RFC 9457)."""
 
+import errno
 import logging
 import re
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig
+from django.db import DatabaseError
+from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
+from calado.sheet.check import in_words
 from server.api import bench, exports, looks, projects, read, readings, regions, tables
 from server.projects.errors import Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
 
 log = logging.getLogger("calado")
 #: a refusal's sentence has at most so many characters
 LONGEST = 300
+FULL = "The disk is full, so nothing was saved. Make room on it, then go on: what was saved before is kept."
+READ_ONLY = "Calado's data folder may not be written to, so nothing was saved. Give it back its rights, then go on."
+DAMAGED = "Calado's database is damaged. Stop Calado and bring back a backup: manage.py restore (docs/data.md)."
+#: what the system and the database say, as people need it
+DISK = {errno.ENOSPC: FULL, errno.EDQUOT: FULL, errno.EROFS: READ_ONLY, errno.EACCES: READ_ONLY, errno.EPERM: READ_ONLY}
+DATABASE = {
+    "full": FULL,
+    "readonly": READ_ONLY,
+    "unable to open": READ_ONLY,
+    "malformed": DAMAGED,
+    "not a database": DAMAGED,
+    "no such table": DAMAGED,
+    "disk i/o": DAMAGED,
+    "locked": "The database is busy just now, so nothing was saved. Try again in a moment.",
+}
 
 api = NinjaAPI(title="Calado", version="1", docs_url=None, urls_namespace="api")
 api.add_router("", projects.router)
@@ -67,13 +88,54 @@ def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """Answer a request whose fields are wrong, naming the first."""
     first = error.errors[0]
     place = ".".join(str(step) for step in first["loc"] if step not in ("body", "payload"))
-    return problem(request, 422, f"The request is wrong at {place or 'its body'}: {first['msg']}.", "request.invalid")
+    says = f"The request is wrong at {place or 'its body'}: {in_words(first)}."
+    return problem(request, 422, says, "request.invalid")
 
 
 @api.exception_handler(HttpError)
 def http_error(request: HttpRequest, error: HttpError) -> HttpResponse:
     """Answer what the framework refuses, such as a body that is not JSON."""
     return problem(request, error.status_code, f"{error}.", "request.unreadable")
+
+
+@api.exception_handler(RequestDataTooBig)
+def too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+    """Answer a body that is larger than any sheet."""
+    most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 2**20
+    return problem(request, 413, f"This request is larger than the {most} MB that Calado takes.", "request.large")
+
+
+@api.exception_handler(MultiPartParserError)
+def malformed(request: HttpRequest, error: MultiPartParserError) -> HttpResponse:
+    """Answer an upload that is no form."""
+    return problem(request, 400, "This upload cannot be read: its form is broken off or wrong.", "request.unreadable")
+
+
+@api.exception_handler(UnreadablePostError)
+def broken_off(request: HttpRequest, error: UnreadablePostError) -> HttpResponse:
+    """Answer a body that did not arrive whole."""
+    return problem(request, 408, "This request did not arrive whole. Send it again.", "request.incomplete")
+
+
+@api.exception_handler(OSError)
+def on_disk(request: HttpRequest, error: OSError) -> HttpResponse:
+    """Answer what the disk does not let us do, in a sentence that is true of it."""
+    title = DISK.get(error.errno or 0)
+    if title is None:
+        return failed(request, error)
+    log.error("%s %s", request.method, request.path, exc_info=error)
+    return problem(request, 507, title, "disk")
+
+
+@api.exception_handler(DatabaseError)
+def in_database(request: HttpRequest, error: DatabaseError) -> HttpResponse:
+    """Answer what the database does not let us do."""
+    said = str(error).lower()
+    title = next((title for word, title in DATABASE.items() if word in said), None)
+    if title is None:
+        return failed(request, error)
+    log.error("%s %s", request.method, request.path, exc_info=error)
+    return problem(request, 503 if "locked" in said else 507, title, "database")
 
 
 @api.exception_handler(Http404)

@@ -93,8 +93,9 @@ class StarterOut(Schema):
 
 
 class CatalogueOut(Schema):
-    """All that is declared."""
+    """All that is declared, and by which version."""
 
+    version: str
     groups: list[str]
     adjustments: list[AdjustmentOut]
     parts: list[PartKindOut]

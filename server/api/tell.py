@@ -5,6 +5,7 @@ from datetime import datetime
 
 from django.utils import timezone
 
+from calado import __version__
 from calado.catalogue import CATALOGUE
 from calado.region.kinds import PARTS
 from calado.region.part import PartKind
@@ -25,6 +26,7 @@ def tell_catalogue() -> CatalogueOut:
     """Return everything that is declared."""
     used = [a.group for a in CATALOGUE.adjustments.values()]
     return CatalogueOut(
+        version=__version__,
         groups=[group for group in GROUPS if group in used],
         adjustments=[_adjustment(a) for a in CATALOGUE.adjustments.values()],
         parts=[_part_kind(p) for p in PARTS.values()],

@@ -10,13 +10,14 @@ from pathlib import Path
 from django.conf import settings
 
 from calado.adjust.kind import Files
+from calado.media.apart import Reader
 from calado.media.cube import folder_cubes
 from calado.media.mattes import folder_tables
-from calado.media.stills import Still, read_still
+from calado.media.stills import Still
 from calado.region.matte import Table, Tables
 from calado.region.solve.store import SolvedStore
 from calado.render.engine import Engine, new_secret
-from calado.render.source import Source, open_source, source_of, store_source
+from calado.render.source import Source, StoredDamaged, is_stored, open_source, source_of, store_source
 from server.projects.models import Shot
 
 
@@ -49,6 +50,8 @@ def solved_folder() -> Path:
 ENGINE = Engine(
     tables=matte_table, files=colour_table, solved=SolvedStore(solved_folder, wait=False), secret=new_secret()
 )
+#: files from elsewhere are read apart
+READER = Reader()
 _OPEN_AT_MOST = 12
 _open: OrderedDict[str, Source] = OrderedDict()
 _lock = threading.Lock()
@@ -57,7 +60,7 @@ _lock = threading.Lock()
 def prepare(digest: str, still: Still) -> None:
     """Store a still's pyramid under the hash of its file; a half-written one is never seen."""
     folder = Path(settings.CACHE_ROOT) / digest
-    if (folder / "space").exists():
+    if is_stored(folder):
         return
     part = folder.with_name(f"{digest}.{os.getpid()}.{threading.get_ident()}.part")
     store_source(source_of(still.samples, still.space, digest), part)
@@ -75,9 +78,13 @@ def source_for(shot: Shot) -> Source:
             _open.move_to_end(shot.sha256)
             return _open[shot.sha256]
     folder = Path(settings.CACHE_ROOT) / shot.sha256
-    if not (folder / "space").exists():
-        prepare(shot.sha256, read_still(shot.path))
-    source = open_source(folder, shot.sha256)
+    try:
+        source = open_source(folder, shot.sha256)
+    except (FileNotFoundError, StoredDamaged):
+        # dropped, cut or damaged: it is made again from the file, which nobody writes to
+        shutil.rmtree(folder, ignore_errors=True)
+        prepare(shot.sha256, READER.still(shot.path))
+        source = open_source(folder, shot.sha256)
     os.utime(folder)
     with _lock:
         _open[shot.sha256] = source

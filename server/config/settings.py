@@ -78,7 +78,7 @@ TABLE_ROOT = DATA / "tables"
 SOLVED_ROOT = DATA / "solved"
 EXPORT_ROOT = DATA / "exports"
 FILE_UPLOAD_TEMP_DIR = DATA / "incoming"
-FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
+FILE_UPLOAD_HANDLERS = ["server.config.uploads.BoundedUpload"]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 20 * 2**20
 CACHE_LIMIT_BYTES = 8 * 2**30
 for folder in (MEDIA_ROOT, CACHE_ROOT, MATTE_ROOT, EXPORT_ROOT, FILE_UPLOAD_TEMP_DIR):

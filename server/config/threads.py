@@ -10,7 +10,7 @@ from gunicorn.workers.gthread import ThreadWorker
 SILENCE = 20
 
 
-class Threads(ThreadWorker):
+class Threads(ThreadWorker):  # type: ignore[misc]
     """Gunicorn's threads, with a limit to how long one waits for more of a request."""
 
     def handle(self, conn: Any) -> Any:

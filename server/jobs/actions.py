@@ -33,6 +33,7 @@ from server.projects.thinning import thin
 log = logging.getLogger("calado")
 #: how often progress is written down, in seconds
 BEAT = 0.25
+MOST_NAME_BYTES = 150
 
 
 @dataclass(frozen=True)
@@ -207,4 +208,6 @@ def _finish(export: Export, state: Export.State, problem: str = "") -> None:
 
 def _safe(name: str) -> str:
     """Return a file name without anything a file system could trip over."""
-    return re.sub(r"[^\w\- ]+", "", name).strip()[:100] or "picture"
+    safe = re.sub(r"[^\w\- ]+", "", name).strip()
+    # a name on disk has 255 bytes, and the one that is written for the time being is longer
+    return safe.encode()[:MOST_NAME_BYTES].decode(errors="ignore").strip() or "picture"

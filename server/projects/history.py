@@ -79,7 +79,7 @@ def sheet_at(shot: str, number: int) -> Sheet:
             sheet = unpacked(bytes(kept or b""))
         else:
             steps.append(read_step(step))
-            at = base
+            at = base or 0  # only the first stands on none, and it is kept whole
             sheet = _held.get(shot, at)
     for step in reversed(steps):
         sheet = apply_step(sheet, step, None)

@@ -1,6 +1,7 @@
 """Adding a still to a project: checked by its content, kept as it is, made ready for the bench."""
 
 import hashlib
+import os
 import shutil
 from pathlib import Path
 
@@ -8,9 +9,9 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import Max
 
-from calado.media.stills import probe, read_still
+from calado.media.stills import probe
 from calado.sheet.models import EMPTY_SHEET, Sheet
-from server.bench.sources import prepare
+from server.bench.sources import READER, prepare
 from server.projects.actions.change import begin
 from server.projects.errors import Duplicate
 from server.projects.models import Project, Shot, new_id
@@ -29,14 +30,14 @@ def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet
     digest = _digest(file)
     _refuse_twin(project, digest, file_name)
     about = probe(file)
-    still = read_still(file)
+    still = READER.still(file)
     height, width = still.samples.shape[1:]
     prepare(digest, still)
     id = new_id()
     folder = Path(settings.MEDIA_ROOT) / id
     folder.mkdir(parents=True)
     try:
-        shutil.copyfile(file, folder / f"source.{about.extension}")
+        _copied(file, folder / f"source.{about.extension}")
         with transaction.atomic():
             _refuse_twin(project, digest, file_name)
             shot = Shot.objects.create(
@@ -59,6 +60,17 @@ def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet
         shutil.rmtree(folder, ignore_errors=True)
         raise
     return shot
+
+
+def _copied(file: Path, to: Path) -> None:
+    """Copy a file so that it is on disk, and its folder knows it, before anybody is told that it is there."""
+    shutil.copyfile(file, to)
+    for each in (to, to.parent, to.parent.parent):
+        held = os.open(each, os.O_RDONLY)
+        try:
+            os.fsync(held)
+        finally:
+            os.close(held)
 
 
 def _digest(file: Path) -> str:

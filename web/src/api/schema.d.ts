@@ -1259,9 +1259,11 @@ export interface components {
         };
         /**
          * CatalogueOut
-         * @description All that is declared.
+         * @description All that is declared, and by which version.
          */
         CatalogueOut: {
+            /** Version */
+            version: string;
             /** Groups */
             groups: string[];
             /** Adjustments */

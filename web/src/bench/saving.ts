@@ -113,12 +113,12 @@ async function send(of: Visit, at: Address, saved: Bench, job: Job, again: boole
 }
 
 async function stepped(at: Address, saved: Bench, job: { sheet: Sheet; label: string }, again: boolean): Promise<Bench> {
-  const step = stepBetween(saved.sheet, job.sheet);
-  if (step === null) return saved;
-  const body = { seen: saved.revision, label: job.label, step };
+  const made = stepBetween(saved.sheet, job.sheet);
+  if (made === null) return saved;
+  const body = { seen: saved.revision, label: job.label, step: made };
   try {
-    const made = await asked(api.POST("/api/projects/{project}/shots/{shot}/steps", { ...params(at), body }));
-    return { ...saved, ...made, sheet: job.sheet };
+    const answer = await asked(api.POST("/api/projects/{project}/shots/{shot}/steps", { ...params(at), body }));
+    return { ...saved, ...answer, sheet: job.sheet };
   } catch (error) {
     // the server may have saved the step and died before it could say so
     if (!again || !(error instanceof Refusal) || error.code !== "revision.stale") throw error;

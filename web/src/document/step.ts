@@ -3,7 +3,7 @@
 import type { Part, Region, Sheet, Step } from "../api/client";
 
 /** Whether two values are alike; what they share is not looked into. */
-export function alike(one: unknown, other: unknown): boolean {
+function alike(one: unknown, other: unknown): boolean {
   if (one === other) return true;
   if (typeof one !== "object" || typeof other !== "object" || one === null || other === null) return false;
   if (Array.isArray(one) || Array.isArray(other)) {

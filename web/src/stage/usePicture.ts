@@ -86,7 +86,7 @@ export function usePicture(
       } catch (error) {
         if (signal.aborted || !told) return;
         useBench.setState({ picture: "failed", problem: error instanceof Error ? error.message : "" });
-        if (!(error instanceof Refusal) || error.status !== 0) return;
+        if (!(error instanceof Refusal) || (error.status !== 0 && error.status !== 503)) return;
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
         // nothing newer was wanted meanwhile: ask for the same again
         if (asked.current === key) made.want({ order: wanted, key });

@@ -14,6 +14,6 @@ class Command(BaseCommand):
     help = "Writes the exports, one after another."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Take up the left ones, then work."""
+        """Take up the left ones, sweep up what is of nobody, then work."""
         take_up()
         call_command("db_worker", interval=0.3, startup_delay=False, reload=False)

@@ -1,0 +1,130 @@
+"""The data as a whole: copied while it is in use, brought back, looked over, and swept of what was left behind.
+
+What matters lies in the database and in ``shots``, ``mattes`` and ``tables``; ``exports`` are files that were made, all
+else can be made again.
+"""
+
+import hashlib
+import shutil
+import sqlite3
+import time
+import zlib
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
+
+from django.conf import settings
+from django.db import connection
+
+from calado.errors import CaladoError
+from server.jobs.models import Export
+from server.projects.history import sheet_at
+from server.projects.models import Revision, Shot
+
+DATABASE = "calado.sqlite3"
+FOLDERS = ("shots", "mattes", "tables", "exports")
+#: what a folder has in which nothing was done yet
+OF_ITSELF = ("serving", "secret")
+
+
+def back_up(to: Path) -> int:
+    """Copy all that matters into a new folder, while Calado goes on; return its size in bytes.
+
+    Raises
+    ------
+    CaladoError
+        when the folder is there already.
+    """
+    if to.exists():
+        raise CaladoError(f"{to} is there already. Name a folder that is not.", code="backup.there")
+    part = to.with_name(f"{to.name}.part")
+    shutil.rmtree(part, ignore_errors=True)
+    part.mkdir(parents=True)
+    # the database first: what it names is on disk already
+    live = sqlite3.connect(str(settings.DATABASES["default"]["NAME"]))
+    with closing(live) as source, closing(sqlite3.connect(part / DATABASE)) as copy:
+        source.backup(copy)
+    for folder in FOLDERS:
+        held = Path(settings.DATA_ROOT) / folder
+        if held.is_dir():
+            shutil.copytree(held, part / folder, ignore_dangling_symlinks=True)
+    part.rename(to)
+    return sum(file.stat().st_size for file in to.rglob("*") if file.is_file())
+
+
+def restore(source: Path) -> Path | None:
+    """Put a backup in place of the data; return where what stood there was put, if anything did.
+
+    Raises
+    ------
+    CaladoError
+        when the folder holds no backup that can be read.
+    """
+    if not (source / DATABASE).is_file():
+        raise CaladoError(f"There is no backup in {source}.", code="backup.none")
+    try:
+        with closing(sqlite3.connect(source / DATABASE)) as database:
+            sound = database.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+    except sqlite3.DatabaseError:
+        sound = False
+    if not sound:
+        raise CaladoError(f"The backup in {source} is damaged. Use another.", code="backup.damaged")
+    data = Path(settings.DATA_ROOT)
+    aside = data.with_name(f"{data.name}.before-{time.strftime('%Y%m%d-%H%M%S')}")
+    there = data.exists() and any(each.name not in OF_ITSELF for each in data.iterdir())
+    if there:
+        while aside.exists():
+            aside = aside.with_name(f"{aside.name}-more")
+        data.rename(aside)
+    shutil.copytree(source, data, dirs_exist_ok=True)
+    return aside if there else None
+
+
+def faults() -> Iterator[str]:
+    """Yield what is wrong with the data, a sentence each: database, shots' files, sheets, exports."""
+    with connection.cursor() as cursor:
+        cursor.execute("PRAGMA integrity_check")
+        said = cursor.fetchone()[0]
+    if said != "ok":
+        yield f"The database is damaged: {said}"
+    for shot in Shot.objects.select_related("project"):
+        yield from _faults_of(shot)
+    for export in Export.objects.filter(state=Export.State.DONE):
+        if not export.path.is_file():
+            yield f"The exported file “{export.file_name}” is missing."
+
+
+def _faults_of(shot: Shot) -> Iterator[str]:
+    where = f"“{shot.name}” in “{shot.project.name}”"
+    if not shot.path.is_file():
+        yield f"The file of {where} is missing."
+    elif hashlib.sha256(shot.path.read_bytes()).hexdigest() != shot.sha256:
+        yield f"The file of {where} is no longer what was added."
+    for number in Revision.objects.filter(shot=shot).order_by("number").values_list("number", flat=True):
+        try:
+            sheet_at(shot.id, number)
+        except (CaladoError, ValueError, zlib.error, Revision.DoesNotExist) as error:
+            yield f"Revision {number} of {where} cannot be read: {error}"
+
+
+def sweep() -> int:
+    """Remove what killed processes left behind, before anything works; return how many things went."""
+    data = Path(settings.DATA_ROOT)
+    shots = set(Shot.objects.values_list("id", flat=True))
+    exports = set(Export.objects.values_list("id", flat=True))
+    left = [folder for folder in _in(data / "shots") if folder.name not in shots]
+    left += [folder for folder in _in(data / "exports") if folder.name not in exports]
+    left += _in(data / "incoming")
+    left += [each for each in _in(data / "cache") if ".part" in each.name]
+    for folder in (data / "exports", data / "solved", data / "mattes", data / "tables"):
+        left += [each for each in folder.rglob("*") if ".part" in each.name and each.is_file()]
+    for each in left:
+        if each.is_dir():
+            shutil.rmtree(each, ignore_errors=True)
+        else:
+            each.unlink(missing_ok=True)
+    return len(left)
+
+
+def _in(folder: Path) -> list[Path]:
+    return list(folder.iterdir()) if folder.is_dir() else []
