@@ -72,6 +72,7 @@ class Cached(OnAShot, TestCase):
         self.planes()
         (folder,) = [each for each in Path(settings.CACHE_ROOT).iterdir() if each.is_dir()]
         sound = (folder / "0.raw").read_bytes()
+        self.addCleanup(sources._open.clear)
         source = sources.source_for(Shot.objects.get(id=self.shot))
         source.levels[0][...] = 0  # type: ignore[index]
         self.assertEqual((folder / "0.raw").read_bytes(), sound)
