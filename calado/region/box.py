@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, QhullError
 
 from calado.errors import SheetError
+from calado.region.affine import Affine
 from calado.region.part import Points
 from calado.sheet.declare import Value, Values
 from calado.sheet.models import Part
@@ -23,21 +24,25 @@ _DIGITS = 5
 _LEAST = 0.004
 
 
-def mapped_box(part: Part, scale: float, shift: float) -> Part:
-    """Return an ellipse or rectangle under x → scale · x + shift.
+def mapped_box(part: Part, affine: Affine) -> Part:
+    """Return an ellipse or rectangle under a map of the plane.
 
     An ellipse goes over into the ellipse that it becomes; a rectangle that would be sheared keeps its right angles,
     with the direction and the lengths that its sides get.
     """
     turn = radians(_number(part.values, "turn"))
     width, height = _number(part.values, "width") / 2, _number(part.values, "height") / 2
-    along = (scale * cos(turn) * width, sin(turn) * width)
-    across = (-scale * sin(turn) * height, cos(turn) * height)
-    if part.kind == "ellipse" and _number(part.values, "roundness", 1.0) == 1 and abs(scale) != 1:
+    along = affine.way(cos(turn) * width, sin(turn) * width)
+    across = affine.way(-sin(turn) * height, cos(turn) * height)
+    square = abs(along[0] * across[0] + along[1] * across[1]) <= 1e-9 * hypot(*along) * hypot(*across)
+    if part.kind == "ellipse" and _number(part.values, "roundness", 1.0) == 1 and not square:
         along, across = _axes(along, across)
+    x, y = affine.place(_number(part.values, "x"), _number(part.values, "y"))
     values = {
         **part.values,
-        "x": round(scale * _number(part.values, "x") + shift, _DIGITS),
+        **affine.lengths(part.values, "feather_in", "feather_out"),
+        "x": x,
+        "y": y,
         "width": round(2 * hypot(*along), _DIGITS),
         "height": round(2 * hypot(*across), _DIGITS),
         "turn": round(_upright(degrees(atan2(along[1], along[0]))), 4),

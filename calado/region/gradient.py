@@ -6,6 +6,7 @@ import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.region.affine import Affine
 from calado.region.part import ALONE, FAR, PROFILE, Near, PartKind, edge_of, feather, place_parameters
 from calado.region.profile import matte_at
 from calado.sheet.declare import Choice, Number, Option, Unit
@@ -56,13 +57,17 @@ def gradient_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return out
 
 
-def _mapped(part: Part, scale: float, shift: float) -> Part:
-    """Return the gradient under x → scale · x + shift: its line goes where it goes, its feathers stay as wide."""
+def _mapped(part: Part, affine: Affine) -> Part:
+    """Return the gradient under a map of the plane: its line goes where it goes."""
     turn = radians(GRADIENT.number(part.values, "turn"))
-    across, down = -sin(turn) / scale, cos(turn)
+    across, down = affine.normal(-sin(turn), cos(turn))
+    complete = GRADIENT.complete(part.values) if affine.length != 1 else part.values
+    x, y = affine.place(GRADIENT.number(part.values, "x"), GRADIENT.number(part.values, "y"))
     values = {
         **part.values,
-        "x": round(scale * GRADIENT.number(part.values, "x") + shift, 5),
+        **affine.lengths(complete, "width", "feather_in", "feather_out"),
+        "x": x,
+        "y": y,
         "turn": round(degrees(atan2(-across, down)), 4),
     }
     return part.model_copy(update={"values": values})

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.region.affine import Affine
 from calado.region.part import ALONE, Near, PartKind
 from calado.sheet.declare import Choice, Option, Reference
 from calado.sheet.models import Part
@@ -96,9 +97,11 @@ def imported_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return out
 
 
-def _mapped(part: Part, scale: float, shift: float) -> Part:
-    """Return the part under a mirror, or in another frame, into which it is laid anew."""
-    if scale > 0:
+def _mapped(part: Part, affine: Affine) -> Part | None:
+    """Return the part under a mirror, or in another frame, into which it is laid anew; under a motion there is none."""
+    if not affine.frame:
+        return None
+    if not affine.flips:
         return part
     turned = "no" if part.values.get("mirror") == "yes" else "yes"
     return part.model_copy(update={"values": {**part.values, "mirror": turned}})

@@ -17,11 +17,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.region.affine import Affine
 from calado.region.chords import flattened
 from calado.region.moved import changed_box
 from calado.region.part import ALONE, FEATHERS, PROFILE, Near, PartKind, Points, edge_of
 from calado.region.profile import matte_at
-from calado.sheet.models import Part
+from calado.sheet.models import Corner, Part
 from calado.strips import each_strip
 from calado.window import Window
 
@@ -234,17 +235,15 @@ def outline_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return out
 
 
-def _mapped(part: Part, scale: float, shift: float) -> Part:
-    """Return the outline under x → scale · x + shift, its handles with it."""
-    points = tuple(
-        (
-            round(scale * point[0] + shift, 5),
-            point[1],
-            *(round(scale * way, 5) if k % 2 == 0 else way for k, way in enumerate(point[2:])),
-        )
-        for point in part.points
-    )
-    return part.model_copy(update={"points": points, "path": ()})
+def _mapped(part: Part, affine: Affine) -> Part:
+    """Return the outline under a map of the plane, its handles with it."""
+
+    def moved(point: Corner) -> Corner:
+        ways = (affine.way(*point[k : k + 2]) for k in range(2, len(point), 2))
+        return (*affine.place(*point[:2]), *(round(each, 5) for way in ways for each in way))
+
+    values = {**part.values, **affine.lengths(part.values, "feather_in", "feather_out")}
+    return part.model_copy(update={"points": tuple(map(moved, part.points)), "path": (), "values": values})
 
 
 def _corners(aspect: float) -> Points:

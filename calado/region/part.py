@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.errors import SheetError
+from calado.region.affine import Affine
 from calado.region.profile import PROFILES
 from calado.region.seen import Seen
 from calado.region.solve.solved import Solved, solved_now
@@ -97,8 +98,8 @@ class PartKind(PartDeclaration):
     """A declaration with its matte.
 
     ``matte(part, window, near)`` gives the raw matte, before complement and opacity; the window may reach beyond the
-    picture. ``mapped(part, scale, shift)`` gives the part after x → scale · x + shift, for a mirror and for a frame of
-    another shape, or None where that has no meaning;
+    picture. ``mapped(part, affine)`` gives the part after a map of the plane, a mirror, another frame or a motion, or
+    None where that has no meaning;
     ``changed(old, new)`` tells in which box the two parts' raw mattes can differ, a pixel aside, or None where
     anything may; ``went_on_into(out, old, new, window, near)`` adds to an older part's raw matte what the newer has
     more, where that is all; ``fitted(path)`` gives the values of a part scribbled round something, for kinds that can
@@ -111,7 +112,7 @@ class PartKind(PartDeclaration):
     matte: Callable[[Part, Window, Near], Matte] = lambda part, window, near: _missing()
     place: Callable[[float], dict[str, float | str]] = lambda aspect: {}
     corners: Callable[[float], Points] = lambda aspect: ()
-    mapped: Callable[[Part, float, float], Part | None] = lambda part, scale, shift: None
+    mapped: Callable[[Part, Affine], Part | None] = lambda part, affine: None
     fitted: Callable[[Points], dict[str, Value]] | None = None
     changed: Callable[[Part, Part], Box | None] = lambda old, new: None
     went_on_into: Callable[[Matte, Part, Part, Window, Near], bool] = lambda out, old, new, window, near: False

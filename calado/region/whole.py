@@ -20,5 +20,5 @@ WHOLE = PartKind(
     glyph="all",
     says="Everything in the frame.",
     matte=whole_matte,
-    mapped=lambda part, scale, shift: part,
+    mapped=lambda part, affine: part,
 )

@@ -1,6 +1,7 @@
 """Regions mirrored, and taken over to another shot: kept relative to the frame."""
 
 from calado.errors import SheetError
+from calado.region.affine import Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
 from calado.render.where import where_of
@@ -20,10 +21,12 @@ def mirror(sheet: Sheet, region_id: str, part_id: str | None, aspect: float) -> 
     if part_id is not None and all(part.id != part_id for part in region.parts):
         raise SheetError(f"Region “{region.name}” has no part “{part_id}”.", code="start.part")
     chosen = {part_id} if part_id else {part.id for part in region.parts}
-    parts = tuple(_mapped(part, -1.0, aspect, region.name) if part.id in chosen else part for part in region.parts)
+    parts = tuple(
+        _mapped(part, Affine.across(-1.0, aspect), region.name) if part.id in chosen else part for part in region.parts
+    )
     update: dict[str, object] = {"parts": parts}
     if part_id is None:
-        update["band"] = tuple(mapped_stroke(each, -1.0, aspect) for each in region.band)
+        update["band"] = tuple(mapped_stroke(each, Affine.across(-1.0, aspect)) for each in region.band)
         update["dropped"] = tuple(each.model_copy(update={"x": round(aspect - each.x, 5)}) for each in region.dropped)
     return _with(sheet, region.model_copy(update=update))
 
@@ -46,9 +49,9 @@ def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspec
     regions = list(to.regions)
     for region in (*where.others.values(), where.region):
         scale = to_aspect / aspect
-        parts = tuple(_pointed(_mapped(part, scale, 0.0, region.name), new) for part in region.parts)
+        parts = tuple(_pointed(_mapped(part, Affine.across(scale, 0.0), region.name), new) for part in region.parts)
         dropped = tuple(each.model_copy(update={"x": round(scale * each.x, 5)}) for each in region.dropped)
-        band = tuple(mapped_stroke(each, scale, 0.0) for each in region.band)
+        band = tuple(mapped_stroke(each, Affine.across(scale, 0.0)) for each in region.band)
         name = free_name(region.name, (each.name for each in regions))
         update = {"id": new[region.id], "name": name, "parts": parts, "band": band, "dropped": dropped}
         regions.append(region.model_copy(update=update))
@@ -62,12 +65,11 @@ def _region(sheet: Sheet, id: str) -> Region:
     return region
 
 
-def _mapped(part: Part, scale: float, shift: float, region: str) -> Part:
-    kind = PARTS[part.kind]
-    made = kind.mapped(part, scale, shift)
+def _mapped(part: Part, affine: Affine, region: str) -> Part:
+    made = PARTS[part.kind].mapped(part, affine)
     if made is not None:
         return made
-    if scale > 0:
+    if not affine.flips:
         return part
     raise SheetError(
         f"“{region}” holds another region, which this mirror does not reach. Mirror that region on the shelf.",

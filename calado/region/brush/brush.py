@@ -5,6 +5,7 @@ from itertools import groupby
 import numpy as np
 
 from calado.arrays import Matte
+from calado.region.affine import Affine
 from calado.region.brush.similar import similar_coverage
 from calado.region.brush.strokes import Box, fold_into, stroke_box
 from calado.region.part import ALONE, Near, PartKind
@@ -71,15 +72,16 @@ def _changed(old: Part, new: Part) -> Box | None:
     return min(left), min(top), max(right), max(bottom)
 
 
-def mapped_stroke(stroke: Stroke, scale: float, shift: float) -> Stroke:
-    """Return a stroke under x → scale · x + shift; its brush stays as large."""
+def mapped_stroke(stroke: Stroke, affine: Affine) -> Stroke:
+    """Return a stroke under a map of the plane."""
     way = list(stroke.way)
-    way[0::3] = [round(scale * x + shift, 5) for x in way[0::3]]
-    return stroke.model_copy(update={"way": tuple(way)})
+    places = [affine.place(x, y) for x, y in zip(way[0::3], way[1::3], strict=True)]
+    way[0::3], way[1::3] = [x for x, _ in places], [y for _, y in places]
+    return stroke.model_copy(update={"way": tuple(way), "size": stroke.size * affine.length})
 
 
-def _mapped(part: Part, scale: float, shift: float) -> Part:
-    return part.model_copy(update={"strokes": tuple(mapped_stroke(each, scale, shift) for each in part.strokes)})
+def _mapped(part: Part, affine: Affine) -> Part:
+    return part.model_copy(update={"strokes": tuple(mapped_stroke(each, affine) for each in part.strokes)})
 
 
 def _told(part: Part) -> str:

@@ -179,7 +179,7 @@ COLOURS = PartKind(
     ),
     says="What has a hue, a strength of colour and a lightness within slopes of each.",
     matte=colours_matte,
-    mapped=lambda part, scale, shift: part,
+    mapped=lambda part, affine: part,
     sees=lambda part: of(part.values),
     taken=_taken,
     told=_told,

@@ -16,6 +16,7 @@ from calado.arrays import Matte
 from calado.colour.difference import delta_e_2000, linear_to_lab
 from calado.colour.oklab import oklab_to_linear
 from calado.colour.spaces import ColourSpace
+from calado.region.affine import Affine
 from calado.region.part import ALONE, PROFILE, Near, PartKind
 from calado.region.read.planes import lab_of
 from calado.region.read.slope import slope_into
@@ -111,12 +112,14 @@ def _told(part: Part) -> str:
     return f"{said}, {take} kept out" if take else said
 
 
-def _mapped(part: Part, scale: float, shift: float) -> Part:
-    """Return the part under x → scale · x + shift: the colours stay, where they were taken goes along."""
+def _mapped(part: Part, affine: Affine) -> Part:
+    """Return the part under a map of the plane: the colours stay, where they were taken goes along."""
     moved = []
     for each in part.samples:
-        x = scale * each.x + shift
-        moved.append(each.model_copy(update={"x": x + scale * each.width if scale < 0 else x}))
+        x, y = affine.place(each.x + each.width / 2, each.y + each.height / 2)
+        width, height = affine.length * each.width, affine.length * each.height
+        box = {"x": x - width / 2, "y": y - height / 2, "width": width, "height": height}
+        moved.append(each.model_copy(update=box))
     return part.model_copy(update={"samples": tuple(moved)})
 
 

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte, Planes
+from calado.region.affine import Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.brush.strokes import coverage
 from calado.region.part import ALONE, FAR, Near, PartKind, Points
@@ -126,9 +127,9 @@ def rough_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return rough_solving(part, window, near).laid(window, near)
 
 
-def _mapped(part: Part, scale: float, shift: float) -> Part:
-    points = tuple((round(scale * point[0] + shift, 5), *point[1:2]) for point in part.points)
-    strokes = tuple(mapped_stroke(each, scale, shift) for each in part.strokes)
+def _mapped(part: Part, affine: Affine) -> Part:
+    points = tuple(affine.place(*point[:2]) for point in part.points)
+    strokes = tuple(mapped_stroke(each, affine) for each in part.strokes)
     return part.model_copy(update={"points": points, "strokes": strokes})
 
 

@@ -10,11 +10,13 @@ from hypothesis import strategies as st
 from skimage.measure import EllipseModel, find_contours
 
 from calado.errors import SheetError
+from calado.region.affine import Affine
 from calado.region.box import fitted_ellipse, fitted_rectangle
 from calado.region.contours import contours
 from calado.region.kinds import PARTS
 from calado.region.matte import Mattes, part_matte, region_matte
 from calado.region.moved import changed_box
+from calado.region.part import PartKind
 from calado.region.stroke import dashed, stroked
 from calado.region.tracing import outlines
 from calado.region.where import alone
@@ -154,6 +156,40 @@ class Moving(TestCase):
             )
             twice = mirror(sheet, "r", "a", 1.5)
             np.testing.assert_allclose(region_matte(twice.regions[0], WINDOW), region_matte(one, WINDOW), atol=2e-3)
+
+    @settings(max_examples=40, deadline=None)
+    @given(
+        st.sampled_from([kind for kind in DRAWN if kind.id != "whole"]),
+        st.floats(0.5, 1.6),
+        st.floats(-180, 180),
+        st.floats(-0.4, 0.4),
+        st.booleans(),
+    )
+    def test_a_moved_part_has_its_matte_where_it_went(
+        self, kind: PartKind, scale: float, turn: float, shift: float, flipped: bool
+    ) -> None:
+        values = {**kind.place(1.5), "feather_in": 0.06, "feather_out": 0.05}
+        values |= {"turn": 25.0, "x": 0.6} if kind.parameter("turn") else {}
+        part = Part(id="a", kind=kind.id, values=values, points=kind.corners(1.5))
+        # about the middle, so that some of it stays in the frame
+        there, back = Affine.similarity(scale, turn, 0.75 + shift, 0.5), Affine.similarity(1.0, 0.0, -0.75, -0.5)
+        if flipped:
+            back = Affine.of(-1.0, 0.0, 0.0, 1.0, 0.75, -0.5)
+        first = kind.mapped(part, back)
+        assert first is not None
+        moved = kind.mapped(first, there)
+        assert moved is not None
+        before, after = region_matte(region(part), WINDOW), region_matte(region(moved), WINDOW)
+        rows, columns = np.mgrid[4 : WINDOW.height - 4 : 7, 4 : WINDOW.width - 4 : 7]
+        for row, column in zip(rows.ravel().tolist(), columns.ravel().tolist(), strict=True):
+            x, y = (column + 0.5) * WINDOW.pixel, (row + 0.5) * WINDOW.pixel
+            x, y = back.way(x, y)[0] + back.dx, back.way(x, y)[1] + back.dy
+            x, y = there.way(x, y)[0] + there.dx, there.way(x, y)[1] + there.dy
+            at = int(y / WINDOW.pixel), int(x / WINDOW.pixel)
+            if 1 <= at[0] < WINDOW.height - 1 and 1 <= at[1] < WINDOW.width - 1:
+                near = after[at[0] - 1 : at[0] + 2, at[1] - 1 : at[1] + 2]
+                # it lies between the pixels around, as far as the pixels' own grid goes
+                self.assertTrue(near.min() - 0.12 <= before[row, column] <= near.max() + 0.12, kind.id)
 
     def test_a_copy_lies_in_another_frame_as_it_lay_in_its_own(self) -> None:
         """A turned ellipse stays the ellipse that the stretched frame makes of it, exactly."""
