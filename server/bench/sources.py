@@ -93,6 +93,18 @@ def source_for(shot: Shot) -> Source:
     return source
 
 
+def forget_source(digest: str) -> None:
+    """Remove what was made of the pixels of a file that is gone: its pyramid, and all solved mattes.
+
+    A solved matte does not tell of which picture it is; those of other pictures are made again when they are wanted.
+    """
+    with _lock:
+        _open.pop(digest, None)
+    shutil.rmtree(Path(settings.CACHE_ROOT) / digest, ignore_errors=True)
+    for matte in solved_folder().glob("*.npy"):
+        matte.unlink(missing_ok=True)
+
+
 def _prune(keep: str) -> None:
     """Drop the pyramids used longest ago until the cache fits its limit."""
     folders = sorted((f for f in Path(settings.CACHE_ROOT).iterdir() if f.is_dir()), key=lambda f: f.stat().st_mtime)

@@ -23,7 +23,7 @@ from server.bench import sources
 from server.config import heavy
 from server.jobs import keeping
 from server.jobs.actions import run_export
-from server.projects.models import Shot
+from server.projects.models import Project, Shot
 
 
 class OnAShot(Place):
@@ -76,6 +76,32 @@ class Cached(OnAShot, TestCase):
         source = sources.source_for(Shot.objects.get(id=self.shot))
         source.levels[0][...] = 0  # type: ignore[index]
         self.assertEqual((folder / "0.raw").read_bytes(), sound)
+
+
+class Gone(OnAShot, TransactionTestCase):
+    def test_what_is_deleted_is_gone_from_everywhere(self) -> None:
+        self.call("GET", f"{self.address}/thumbnail")
+        Path(settings.SOLVED_ROOT).mkdir(exist_ok=True)
+        (Path(settings.SOLVED_ROOT) / "k.npy").write_bytes(b"x")
+        other = self.call("POST", "/projects", {"name": "other"})["id"]
+        twin = self.upload(other, picture())["id"]
+        self.call("DELETE", self.address, status=204)
+        cache = Path(settings.CACHE_ROOT)
+        # its twin in another project goes on
+        self.assertEqual(len(list(cache.iterdir())), 1)
+        self.call("GET", f"/projects/{other}/shots/{twin}/thumbnail")
+        self.call("DELETE", f"/projects/{other}", status=204)
+        left = [file for part in ("cache", "shots", "solved") for file in (self.folder / part).rglob("*")]
+        self.assertEqual(left, [])
+
+    def test_a_project_removed_while_a_file_comes_in(self) -> None:
+        def gone(*args: object, **more: object) -> None:
+            Project.objects.filter(id=self.project).delete()
+
+        with mock.patch("server.projects.actions.add_shot._copied", side_effect=gone):
+            said = self.upload(self.project, picture(9), status=404)
+        self.assertEqual(said["code"], "missing")
+        self.assertEqual([folder.name for folder in (self.folder / "shots").iterdir()], [self.shot])
 
 
 class Kept(OnAShot, TransactionTestCase):

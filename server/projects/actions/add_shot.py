@@ -6,14 +6,14 @@ import shutil
 from pathlib import Path
 
 from django.conf import settings
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.db.models import Max
 
 from calado.media.stills import probe
 from calado.sheet.models import EMPTY_SHEET, Sheet
 from server.bench.sources import READER, prepare
 from server.projects.actions.change import begin
-from server.projects.errors import Duplicate
+from server.projects.errors import Duplicate, Missing
 from server.projects.models import Project, Shot, new_id
 
 
@@ -56,6 +56,10 @@ def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet
                 note=still.note,
             )
             begin(shot, sheet, "")
+    except IntegrityError as error:  # somebody removed the project, or added the file, in this very moment
+        shutil.rmtree(folder, ignore_errors=True)
+        _refuse_twin(project, digest, file_name)
+        raise Missing("project") from error
     except BaseException:
         shutil.rmtree(folder, ignore_errors=True)
         raise
