@@ -15,6 +15,7 @@ import numpy as np
 from calado.adjust.facts import NO_FACTS, Facts
 from calado.adjust.kind import Files, RingPlan, no_files
 from calado.arrays import Matte, Planes
+from calado.colour.spaces import ColourSpace
 from calado.region.matte import LastDrawn, Mattes, Tables
 from calado.region.part import ALONE
 from calado.region.seen import Seen
@@ -34,6 +35,8 @@ DEFAULT_CACHE_BYTES = 700 * 2**20
 TRIAL_BYTES = 60 * 2**20
 #: the longer side, in pixels, of the small copy from which facts about the picture are read
 FACTS_SIDE = 320
+#: the plans of so many orders are kept
+PLANNED = 8
 
 
 @dataclass(frozen=True)
@@ -74,6 +77,7 @@ class Engine:
         self._files = files
         self._secret = secret
         self._last: dict[str, tuple[str, ...]] = {}
+        self._planned: tuple[tuple[tuple[Sheet, Sheet, ColourSpace, str | None], tuple[PassPlan, ...]], ...] = ()
         self._lock = threading.Lock()
 
     def apart(self) -> "Engine":
@@ -156,7 +160,16 @@ class Engine:
         return Facts(self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height)))))
 
     def _plans(self, source: Source, order: Order) -> tuple[PassPlan, ...]:
-        return plan_sheets(order.sheets, source.space, order.exaggerate, self._files)
+        """Return the plans of an order, made once: several ask for those of the same sheets."""
+        wanted = (order.sheet, order.project, source.space, order.exaggerate)
+        with self._lock:
+            for (sheet, project, space, exaggerate), plans in self._planned:
+                if sheet is wanted[0] and project is wanted[1] and space is wanted[2] and exaggerate == wanted[3]:
+                    return plans
+        made = plan_sheets(order.sheets, source.space, order.exaggerate, self._files)
+        with self._lock:
+            self._planned = ((wanted, made), *self._planned[: PLANNED - 1])
+        return made
 
     def _incoming(self, source: Source, where: Where, window: Window) -> Planes:
         """Return what comes into a pass: kept whole, as every key on it asks for it."""

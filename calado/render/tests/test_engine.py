@@ -3,7 +3,7 @@
 import tempfile
 from dataclasses import replace
 from pathlib import Path
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -134,6 +134,21 @@ class AnySheet(TestCase):
             kept = engine.picture(source, now, source.full())
             np.testing.assert_array_equal(kept, Engine().picture(source, now, source.full()))
         self.assertGreater(engine.bytes_held, 0)
+
+    def test_plans_and_keys_are_made_once(self) -> None:
+        source, engine = photograph(), Engine()
+        order = Order(reference_sheet())
+        view = View("lattice", (0.0, 0.0, 450.0, 300.0), 1.0, "oval")
+        with mock.patch("calado.render.engine.plan_sheets", wraps=plan_sheets) as planned:
+            first = render_preview(engine, source, order, view).data
+            self.assertEqual(planned.call_count, 1)
+            # another sheet of the same values is planned anew, and shows the same
+            self.assertEqual(render_preview(engine, source, Order(reference_sheet()), view).data, first)
+            self.assertEqual(planned.call_count, 2)
+        with mock.patch.object(Region, "model_dump_json", autospec=True, side_effect=Region.model_dump_json) as dumped:
+            for _ in range(3):
+                render_preview(engine, source, order, view)
+            self.assertEqual(dumped.call_count, 0)
 
     def test_the_cache_is_bounded(self) -> None:
         source, engine = photograph(), Engine(cache_bytes=4 * 2**20)
