@@ -4,6 +4,7 @@ import threading
 from collections import OrderedDict
 from dataclasses import dataclass, field
 
+from calado.arrays import Codes
 from calado.found.faces import Face, find_faces
 from calado.found.subjects import Subject, find_subjects
 from calado.found.text import Text, find_text
@@ -61,17 +62,36 @@ def find(engine: Engine, source: Source) -> Finds:
         return _kept[source.key]
 
 
+def find_people(engine: Engine, source: Source) -> tuple[Offer, ...]:
+    """Return the subjects in a source alone, which takes a tenth of the time that all finds take.
+
+    Raises
+    ------
+    ModelError
+        when the model's file cannot be used.
+    """
+    known = known_finds(source)
+    if known is not None:
+        return tuple(each for each in known.offers if each.name == "subject")
+    return tuple(map(_subject, find_subjects(_codes(engine, source))))
+
+
 def known_finds(source: Source) -> Finds | None:
     """Return what was found in a source already, or None while nobody has looked."""
     return _kept.get(source.key)
 
 
 def _looked(engine: Engine, source: Source) -> Finds:
-    window = source.full(min(1.0, SIDE / max(source.width, source.height)))
-    codes = screen_codes(engine.source(source, window), source.space)
+    codes = _codes(engine, source)
     subjects, faces, texts = find_subjects(codes), find_faces(codes), find_text(codes)
     offers = (*map(_subject, subjects), *map(face_offer, faces), *map(_text, texts))
     return Finds(offers, _says(len(subjects), len(faces), len(texts)))
+
+
+def _codes(engine: Engine, source: Source) -> Codes:
+    """Return what is looked at, shape (H, W, 3)."""
+    window = source.full(min(1.0, SIDE / max(source.width, source.height)))
+    return screen_codes(engine.source(source, window), source.space)
 
 
 def _says(subjects: int, faces: int, texts: int) -> str:

@@ -5,7 +5,7 @@ from ninja import Router
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
-from calado.found.find import Offer, find
+from calado.found.find import Offer, find_people
 from calado.found.net import ModelError
 from calado.inspect.lying import lying_at
 from calado.render.engine import Order
@@ -124,7 +124,7 @@ def start(request: HttpRequest, project: str, shot: str, payload: StartIn) -> St
 
 def _offers(shot: Shot) -> tuple[Offer, ...]:
     try:
-        return find(ENGINE, source_for(shot)).offers
+        return find_people(ENGINE, source_for(shot))
     except ModelError:  # the stroke is taken as it was drawn
         return ()
 

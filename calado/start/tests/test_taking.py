@@ -10,7 +10,7 @@ from calado.catalogue import CATALOGUE
 from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
 from calado.colour.spaces import SRGB
 from calado.errors import SheetError
-from calado.found.find import find
+from calado.found.find import find, find_people
 from calado.found.net import ModelError
 from calado.media.stills import read_still
 from calado.render.engine import Engine
@@ -154,7 +154,9 @@ class Starters(TestCase):
 
     def test_one_stroke_on_a_found_person_takes_the_person(self) -> None:
         source = still("a_bench")
-        offers = find(Engine(), source).offers
+        offers = find_people(Engine(), source)
+        self.assertEqual(offers, tuple(o for o in find(Engine(), source).offers if o.name == "subject"))
+        self.assertEqual(find_people(Engine(), source), offers)
         high = source.height
         coat = Stroke(way=(570 / high, 650 / high, 1.0, 620 / high, 760 / high, 1.0), size=0.03)
         wall = Stroke(way=(900 / high, 650 / high, 1.0, 950 / high, 760 / high, 1.0), size=0.03)
