@@ -1,7 +1,7 @@
 """Affine maps of the picture's plane, in picture heights: mirrors, other frames, and motions."""
 
 from dataclasses import dataclass
-from math import cos, radians, sin, sqrt
+from math import sqrt
 
 from calado.sheet.declare import Values
 
@@ -29,12 +29,6 @@ class Affine:
     def across(cls, scale: float, shift: float) -> "Affine":
         """Return x → scale · x + shift: a mirror for −1, else another frame, in which lengths stay."""
         return cls(scale, 0.0, 0.0, 1.0, shift, 0.0, 1.0, frame=True)
-
-    @classmethod
-    def similarity(cls, scale: float, turn_deg: float, dx: float, dy: float) -> "Affine":
-        """Return a turn about the origin, clockwise on the screen, a scale and a shift."""
-        c, s = scale * cos(radians(turn_deg)), scale * sin(radians(turn_deg))
-        return cls(c, -s, s, c, dx, dy, scale)
 
     @classmethod
     def of(cls, xx: float, xy: float, yx: float, yy: float, dx: float, dy: float) -> "Affine":

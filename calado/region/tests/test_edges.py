@@ -1,6 +1,6 @@
 """Outlines traced, drawn again, mirrored, scribbled; against formulas and other libraries."""
 
-from math import pi
+from math import cos, pi, radians, sin
 from unittest import TestCase
 
 import cv2
@@ -172,9 +172,9 @@ class Moving(TestCase):
         values |= {"turn": 25.0, "x": 0.6} if kind.parameter("turn") else {}
         part = Part(id="a", kind=kind.id, values=values, points=kind.corners(1.5))
         # about the middle, so that some of it stays in the frame
-        there, back = Affine.similarity(scale, turn, 0.75 + shift, 0.5), Affine.similarity(1.0, 0.0, -0.75, -0.5)
-        if flipped:
-            back = Affine.of(-1.0, 0.0, 0.0, 1.0, 0.75, -0.5)
+        c, s = scale * cos(radians(turn)), scale * sin(radians(turn))
+        there = Affine.of(c, -s, s, c, 0.75 + shift, 0.5)
+        back = Affine.of(-1.0, 0.0, 0.0, 1.0, 0.75, -0.5) if flipped else Affine.of(1.0, 0.0, 0.0, 1.0, -0.75, -0.5)
         first = kind.mapped(part, back)
         assert first is not None
         moved = kind.mapped(first, there)

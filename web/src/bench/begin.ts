@@ -22,7 +22,18 @@ type Drawn = {
   readonly strokes: Stroke[];
 };
 
-async function begun(what: What): Promise<string | null> {
+/** What was asked to begin last: the next begins on what that leaves. */
+let turn: Promise<unknown> = Promise.resolve();
+/** A draft that changes while something is begun on it is begun on anew, so often. */
+const TRIES = 5;
+
+function begun(what: What): Promise<string | null> {
+  const mine = turn.then(() => begunNow(what, TRIES));
+  turn = mine;
+  return mine;
+}
+
+async function begunNow(what: What, tries: number): Promise<string | null> {
   const { at, sheet } = useBench.getState();
   if (!at) return null;
   try {
@@ -31,6 +42,11 @@ async function begun(what: What): Promise<string | null> {
     const started = await asked(
       api.POST("/api/projects/{project}/shots/{shot}/start", { params: { path: { ...at } }, body }),
     );
+    const now = useBench.getState();
+    // another shot was opened meanwhile
+    if (now.at?.shot !== at.shot) return null;
+    // what was changed meanwhile must not be lost
+    if (now.sheet !== sheet && tries > 1) return begunNow(what, tries - 1);
     change(started.sheet, label(what));
     return started.id;
   } catch (error) {
