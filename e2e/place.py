@@ -9,7 +9,8 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
 from typing import Any, ClassVar
@@ -119,6 +120,31 @@ def shared() -> Calado:
     return calado
 
 
+#: counts what a hand does on a page: presses, keys, a turn of the wheel, a field that is typed into
+COUNTS = """(() => {
+  window.acts = 0;
+  let turned = 0;
+  let typed = null;
+  const act = (event) => {
+    if (event.isTrusted && !event.repeat) window.acts += 1;
+    typed = null;
+  };
+  const wheel = (event) => {
+    if (event.timeStamp - turned > 300) act(event);
+    turned = event.timeStamp;
+  };
+  const input = (event) => {
+    if (event.target !== typed) window.acts += 1;
+    typed = event.target;
+  };
+  for (const kind of ["pointerdown", "keydown"]) window.addEventListener(kind, act, true);
+  window.addEventListener("wheel", wheel, true);
+  window.addEventListener("input", input, true);
+})()"""
+#: so many times the acts of who knows what to do a job may take
+SLACK = 1.3
+
+
 class InBrowser(SimpleTestCase):
     """Gives each test a fresh browser context at 1280 × 800 and fails on any error in the page's console."""
 
@@ -146,6 +172,7 @@ class InBrowser(SimpleTestCase):
             viewport={"width": 1280, "height": 800}, accept_downloads=True
         )
         self.addCleanup(self.context.close)
+        self.context.add_init_script(COUNTS)
         self.page: Page = self.context.new_page()
         self.page.set_default_timeout(PATIENCE)
         self.errors: list[str] = []
@@ -160,6 +187,15 @@ class InBrowser(SimpleTestCase):
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [])
         super().tearDown()
+
+    @contextmanager
+    def acts_of(self, expert: int) -> Iterator[None]:
+        """Fail when what is done within takes more than it may, for ``expert`` acts of who knows what is wanted."""
+        before = self.page.evaluate("window.acts")
+        yield
+        took = self.page.evaluate("window.acts") - before
+        self.assertGreater(took, 0)
+        self.assertLessEqual(took, SLACK * expert)
 
     # what a user does
 

@@ -6,9 +6,10 @@ from e2e.practice import Practice
 class AroundTheBench(Practice):
     def test_to_all_shots_is_one_step_and_undone_whole(self) -> None:
         self.bench("Dusk on the cobbles")
-        self.press("vignette")
-        self.settled()
-        self.press("to all shots")
+        with self.acts_of(2):
+            self.press("vignette")
+            self.settled()
+            self.press("to all shots")
         common = self.page.get_by_label("Passes of the project")
         common.get_by_text("Vignette").first.wait_for()
         self.until(self.page.locator("[data-pass]").count, 0)
@@ -29,7 +30,8 @@ class AroundTheBench(Practice):
         self.bench("Dusk on the cobbles")
         self.press("vignette")
         self.settled()
-        small = self.exported("PNG, 8 bit", "1080 px")
+        with self.acts_of(6):
+            small = self.exported("PNG, 8 bit", "1080 px")
         self.assertEqual(small.shape, (721, 1080, 3))
         pair = self.exported("before and after, side by side", "1080 px")
         self.assertEqual(pair.shape, (721, 2 * 1080 + 14, 3))
@@ -58,7 +60,8 @@ class AroundTheBench(Practice):
         names = self.page.locator("[data-shot] .caption a")
         before = names.all_inner_texts()
         first, third = (self.middle(self.page.locator("[data-shot] .frame").nth(k)) for k in (0, 2))
-        self.pull(third, (first[0] - 20, first[1]), steps=20)
+        with self.acts_of(1):
+            self.pull(third, (first[0] - 20, first[1]), steps=20)
         moved = [before[2], *before[:2], *before[3:]]
         self.until(names.all_inner_texts, moved)
         # the shot was not opened, and the order stays

@@ -107,9 +107,10 @@ class HandAndEye(Practice):
 
     def test_one_stroke_on_a_person_takes_the_person(self) -> None:
         self.bench("The bench by the window")
-        self.page.keyboard.press("r")
-        self.page.get_by_role("radio", name="rough-in").click()
-        self.pull(self.place(580, 650), self.place(610, 720))
+        with self.acts_of(3):
+            self.page.keyboard.press("r")
+            self.page.get_by_role("radio", name="rough-in").click()
+            self.pull(self.place(580, 650), self.place(610, 720))
         self.until(lambda: len(self.sheet()["regions"]), 1)
         part = self.sheet()["regions"][0]["parts"][0]
         self.assertGreater(len(part["points"]), 20)

@@ -11,20 +11,22 @@ class JobsTest(OnAFreshShot):
     def test_an_arched_opening_is_one_region(self) -> None:
         """A half ellipse over a rectangle."""
         self.bench("Ticket booth")
-        self.begin("rectangle")
-        self.path((380, 260), (560, 460))
-        self.drawn(1)
-        self.join("add", "ellipse", (380, 170), (560, 350))
+        with self.acts_of(6):
+            self.begin("rectangle")
+            self.path((380, 260), (560, 460))
+            self.drawn(1)
+            self.join("add", "ellipse", (380, 170), (560, 350))
         self.page.get_by_text("Rectangle: rectangle, add ellipse.").wait_for()
         for (x, y), expected in (((470, 200), 1), ((470, 440), 1), ((390, 180), 0), ((470, 150), 0)):
             self.assertAlmostEqual(self.matte_at(x, y, "region-1"), expected, delta=0.02)
 
     def test_a_hole_that_can_be_seen_through(self) -> None:
         self.bench("Portrait by lamplight")
-        self.begin("curve")
-        self.path((300, 120), (560, 100), (700, 300), (560, 500), (330, 460), (300, 130), steps=8)
-        self.drawn(1)
-        self.join("subtract", "curve", (440, 240), (520, 240), (520, 320), (440, 320), (440, 245))
+        with self.acts_of(6):
+            self.begin("curve")
+            self.path((300, 120), (560, 100), (700, 300), (560, 500), (330, 460), (300, 130), steps=8)
+            self.drawn(1)
+            self.join("subtract", "curve", (440, 240), (520, 240), (520, 320), (440, 320), (440, 245))
         self.assertAlmostEqual(self.matte_at(480, 280, "region-1"), 0, delta=0.01)
         self.assertAlmostEqual(self.matte_at(400, 200, "region-1"), 1, delta=0.01)
         self.facet("Islands")
@@ -32,11 +34,12 @@ class JobsTest(OnAFreshShot):
 
     def test_two_stacked_vignettes_of_different_hardness(self) -> None:
         self.bench("Dusk on the cobbles")
-        for _ in range(2):
-            self.start("vignette")
-        self.page.locator("[data-pass] .told .where").last.click()
-        self.type_number("feather_in", "4")
-        self.type_number("feather_out", "4")
+        with self.acts_of(9):
+            for _ in range(2):
+                self.start("vignette")
+            self.page.locator("[data-pass] .told .where").last.click()
+            self.type_number("feather_in", "4")
+            self.type_number("feather_out", "4")
         soft, hard = (region["id"] for region in self.regions())
         scale, left, top = self.view()
         # just outside of the ellipse the hard one is done, the soft one still on its way
@@ -50,13 +53,14 @@ class JobsTest(OnAFreshShot):
 
     def test_one_region_in_three_passes(self) -> None:
         self.bench("Portrait by lamplight")
-        self.begin("ellipse")
-        self.path((330, 130), (640, 470))
-        self.drawn(1)
-        for starter in ("vignette", "soft-edge", "call-out"):
-            self.page.get_by_role("button", name="+ start a pass…").click()
-            self.starts_on.get_by_text("oval", exact=True).click()
-            self.page.locator(f"[data-starter={starter}]").click()
+        with self.acts_of(10):
+            self.begin("ellipse")
+            self.path((330, 130), (640, 470))
+            self.drawn(1)
+            for starter in ("vignette", "soft-edge", "call-out"):
+                self.page.get_by_role("button", name="+ start a pass…").click()
+                self.starts_on.get_by_text("oval", exact=True).click()
+                self.page.locator(f"[data-starter={starter}]").click()
         # whoever presses the next before the last has been begun loses neither
         self.until(lambda: [each["region"] for each in self.sheet()["passes"]], ["region-1"] * 3)
         self.page.get_by_text("passes 1, 2, 3").wait_for()

@@ -27,7 +27,8 @@ class Concealing(Practice):
         for name, shot in STILLS.items():
             with self.subTest(shot):
                 self.bench(shot)
-                self.press("conceal")
+                with self.acts_of(1):
+                    self.press("conceal")
                 self.says("which must cover: solid 100 %")
                 self.settled()
                 codes = self.exported("PNG, 8 bit")
@@ -87,8 +88,9 @@ class Concealing(Practice):
 class DrawFirst(Practice):
     def test_a_region_drawn_first_begins_its_own_sentence(self) -> None:
         self.bench("Dusk on the cobbles")
-        self.draw((500, 500), (1000, 900))
-        self.press("darker")
+        with self.acts_of(4):
+            self.draw((500, 500), (1000, 900))
+            self.press("darker")
         self.settled()
         self.begins("Outside oval: exposure −")
         self.assertEqual(len(self.sheet()["regions"]), 1)
@@ -99,24 +101,28 @@ class DrawFirst(Practice):
 
     def test_a_curve_is_pressed_point_by_point(self) -> None:
         self.bench("Dusk on the cobbles")
-        self.begin("curve")
-        for place in ((400, 500), (700, 400), (900, 600), (650, 800)):
-            self.page.mouse.click(*self.place(*place))
-            self.page.wait_for_timeout(450)  # slower than a double press
-        self.page.keyboard.press("Enter")
+        with self.acts_of(7):
+            self.begin("curve")
+            for place in ((400, 500), (700, 400), (900, 600), (650, 800)):
+                self.page.mouse.click(*self.place(*place))
+                self.page.wait_for_timeout(450)  # slower than a double press
+            self.page.keyboard.press("Enter")
         points = self.drawn(1)["parts"][0]["points"]
         self.assertEqual([len(point) for point in points], [6] * 4)
         self.assertAlmostEqual(points[1][0] * 1067, 700, delta=3)
 
     def test_starting_a_pass_stands_on_the_region_in_hand(self) -> None:
         self.bench("Dusk on the cobbles")
-        self.draw((500, 500), (1000, 900))
-        self.page.keyboard.press("n")
-        self.assertEqual(
-            self.page.get_by_role("radiogroup", name="Where it starts").get_by_role("radio", checked=True).inner_text(),
-            "oval",
-        )
-        self.page.locator("[data-starter=spotlight]").click()
+        with self.acts_of(5):
+            self.draw((500, 500), (1000, 900))
+            self.page.keyboard.press("n")
+            self.assertEqual(
+                self.page.get_by_role("radiogroup", name="Where it starts")
+                .get_by_role("radio", checked=True)
+                .inner_text(),
+                "oval",
+            )
+            self.page.locator("[data-starter=spotlight]").click()
         self.settled()
         self.assertEqual(len(self.sheet()["regions"]), 1)
 

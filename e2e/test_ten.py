@@ -63,7 +63,8 @@ class OnTheStills(OnAFreshShot):
 class TenTest(OnTheStills):
     def test_vignette_with_protected_lamps(self) -> None:
         self.bench("Portrait by lamplight")
-        self.start_on("vignette")
+        with self.acts_of(2):
+            self.start_on("vignette")
         before, after = self.codes("source"), self.codes()
         lamp = self.box(before, 60, 290, 160, 390).mean() - self.box(after, 60, 290, 160, 390).mean()
         curtain = self.box(before, 20, 20, 120, 200), self.box(after, 20, 20, 120, 200)
@@ -72,9 +73,10 @@ class TenTest(OnTheStills):
 
     def test_spotlight_kept_legible(self) -> None:
         self.bench("Night rehearsal")
-        self.start_on("spotlight")
-        self.page.locator(".pass .what").filter(has_text="exposure").last.click()
-        self.type_number("amount", "-6")
+        with self.acts_of(5):
+            self.start_on("spotlight")
+            self.page.locator(".pass .what").filter(has_text="exposure").last.click()
+            self.type_number("amount", "-6")
         self.assertFalse(self.finding("crushed"))
         self.page.locator(".pass .what").filter(has_text="legible").click()
         self.type_number("floor", "0")
@@ -84,8 +86,9 @@ class TenTest(OnTheStills):
 
     def test_soft_surround_of_the_fringe_haired_puppet(self) -> None:
         self.bench("The bench by the window")
-        self.outline(PUPPET)
-        self.start_on("selective-focus", "curve")
+        with self.acts_of(5):
+            self.outline(PUPPET)
+            self.start_on("selective-focus", "curve")
         self.page.locator(".pass .what").filter(has_text="lens blur").click()
         before, after = self.codes("source"), self.codes()
         self.assertLess(self.box(after, 900, 20, 1600, 700).std(), self.box(before, 900, 20, 1600, 700).std())
@@ -95,8 +98,9 @@ class TenTest(OnTheStills):
 
     def test_colour_accent_with_greys_by_hue(self) -> None:
         self.bench("Five pots")
-        self.outline(JAR)
-        self.start_on("colour-accent", "curve")
+        with self.acts_of(5):
+            self.outline(JAR)
+            self.start_on("colour-accent", "curve")
         after = self.codes()
         jar, pot = self.box(after, 950, 500, 1100, 700), self.box(after, 1360, 450, 1500, 700)
         self.assertGreater(np.ptp(jar, axis=2).mean(), 40)
@@ -108,10 +112,11 @@ class TenTest(OnTheStills):
 
     def test_calm_face_with_eyes_and_lips_untouched(self) -> None:
         self.bench("Portrait by lamplight")
-        self.outline(FACE)
-        for around in (((440, 380), (600, 530)), ((750, 350), (940, 520)), ((560, 690), (790, 820))):
-            self.join("subtract", "ellipse", *self.on(*around))
-        self.start_on("calm-skin", "curve")
+        with self.acts_of(14):
+            self.outline(FACE)
+            for around in (((440, 380), (600, 530)), ((750, 350), (940, 520)), ((560, 690), (790, 820))):
+                self.join("subtract", "ellipse", *self.on(*around))
+            self.start_on("calm-skin", "curve")
         before, after = self.codes("source"), self.codes()
         for left, top, right, bottom in ((500, 435, 540, 475), (825, 415, 865, 455), (645, 740, 705, 770)):
             np.testing.assert_array_equal(
@@ -122,7 +127,8 @@ class TenTest(OnTheStills):
 
     def test_tamed_lamp_with_its_reflection(self) -> None:
         self.bench("Dusk on the cobbles")
-        self.start_on("hot-spot")
+        with self.acts_of(2):
+            self.start_on("hot-spot")
         parts = self.regions()[0]["parts"]
         self.assertGreaterEqual(len(parts), 2)
         self.assertGreater(parts[1]["values"]["y"], parts[0]["values"]["y"])
@@ -133,15 +139,17 @@ class TenTest(OnTheStills):
 
     def test_grain_only_in_the_light(self) -> None:
         self.bench("Night rehearsal")
-        self.start_on("grain-in-light")
+        with self.acts_of(2):
+            self.start_on("grain-in-light")
         difference = np.abs(self.codes() - self.codes("source"))
         self.assertGreater(self.box(difference, 260, 110, 340, 200).mean(), 1)
         self.assertLess(self.box(difference, 500, 60, 560, 300).mean(), 0.2)
 
     def test_streaked_background_at_ninety_per_cent(self) -> None:
         self.bench("The bench by the window")
-        self.outline(PUPPET)
-        self.start_on("motion-streak", "curve")
+        with self.acts_of(5):
+            self.outline(PUPPET)
+            self.start_on("motion-streak", "curve")
         self.reads("Outside curve: motion blur 15.0 % at +90.0°.")
         self.page.get_by_text("mix 90").wait_for()
         before, after = self.codes("source"), self.codes()
@@ -152,7 +160,8 @@ class TenTest(OnTheStills):
 
     def test_peephole(self) -> None:
         self.bench("Ticket booth")
-        self.start_on("peephole")
+        with self.acts_of(2):
+            self.start_on("peephole")
         after = self.codes()
         for corner in (after[:30, :30], after[-30:, -30:]):
             self.assertEqual(corner.max(), 0)
@@ -160,11 +169,12 @@ class TenTest(OnTheStills):
 
     def test_plate_and_notice_concealed(self) -> None:
         self.bench("Ticket booth")
-        self.begin("rectangle")
-        self.path(*self.on((112, 730), (318, 800)))
-        self.drawn(1)
-        self.join("add", "rectangle", *self.on((1196, 415), (1536, 840)))
-        self.start_on("conceal", "rectangle")
+        with self.acts_of(8):
+            self.begin("rectangle")
+            self.path(*self.on((112, 730), (318, 800)))
+            self.drawn(1)
+            self.join("add", "rectangle", *self.on((1196, 415), (1536, 840)))
+            self.start_on("conceal", "rectangle")
         plate = self.box(self.codes(), 130, 750, 300, 790)
         self.assertEqual(np.ptp(plate.reshape(-1, 3), axis=0).max(), 0)
         self.page.locator("[data-pass] .told .what").first.click()
