@@ -61,7 +61,12 @@ class AroundTheBench(Practice):
         before = names.all_inner_texts()
         first, third = (self.middle(self.page.locator("[data-shot] .frame").nth(k)) for k in (0, 2))
         with self.acts_of(1):
-            self.pull(third, (first[0] - 20, first[1]), steps=20)
+            self.page.mouse.move(*third)
+            self.page.mouse.down()
+            self.page.mouse.move(first[0] - 20, first[1], steps=20)
+            # a hand comes to rest before it lets go
+            self.page.wait_for_timeout(500)
+            self.page.mouse.up()
         moved = [before[2], *before[:2], *before[3:]]
         self.until(names.all_inner_texts, moved)
         # the shot was not opened, and the order stays
