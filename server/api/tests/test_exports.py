@@ -14,7 +14,7 @@ from PIL import Image
 from server.api.tests.place import Place
 from server.jobs.actions import run_export
 from server.jobs.models import Export
-from server.jobs.take_up import take_up
+from server.jobs.take_up import MOST_ENDS, take_up
 from server.projects.models import Shot
 
 
@@ -85,6 +85,31 @@ class Exports(Place, TestCase):
         self.assertEqual(DBTaskResult.objects.get().status, TaskResultStatus.READY)
         run_export.call(export)
         self.assertEqual(Export.objects.get(id=export).state, "done")
+
+    def test_one_that_ends_the_worker_twice_is_set_aside_and_none_waits_for_ever(self) -> None:
+        bad, good = self.order()[0]["id"], self.order()[0]["id"]
+        for _ in range(MOST_ENDS):
+            Export.objects.filter(id=bad).update(state="running")
+            DBTaskResult.objects.filter(args_kwargs__args=[bad]).update(status=TaskResultStatus.RUNNING)
+            take_up()
+        self.assertEqual(Export.objects.get(id=bad).state, "failed")
+        self.assertIn("set aside", Export.objects.get(id=bad).problem)
+        # one whose task got lost is given another; one that was called off while its worker ended is called off
+        DBTaskResult.objects.all().delete()
+        lost = Export.objects.filter(id=good)
+        lost.update(state="running")
+        take_up()
+        self.assertEqual([task.args_kwargs["args"] for task in DBTaskResult.objects.all()], [[good]])
+        lost.update(cancel_asked=True)
+        take_up()
+        self.assertEqual(lost.get().state, "cancelled")
+
+    def test_whatever_a_job_meets_the_export_says_so(self) -> None:
+        export = self.order()[0]["id"]
+        with mock.patch("server.jobs.actions._write", side_effect=RuntimeError("boom")), self.assertLogs("calado"):
+            run_export.call(export)
+        made = Export.objects.get(id=export)
+        self.assertEqual((made.state, "boom" in made.problem), ("failed", False))
 
     def test_names_that_a_file_system_would_trip_over(self) -> None:
         Shot.objects.filter(id=self.shot).update(name='../"<lamp>": *?')

@@ -5,10 +5,10 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from django.db import connection
-from django.test import TestCase
 from django.test.utils import CaptureQueriesContext
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from hypothesis.extra.django import TestCase
 
 from calado.sheet.models import Part, Region, Sheet, Stroke
 from calado.sheet.steps import RegionStep, Step, StrokesStep, read_step, sheet_data

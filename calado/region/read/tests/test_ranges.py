@@ -11,6 +11,7 @@ from calado.colour.oklab import linear_to_oklab, oklab_to_linear
 from calado.colour.spaces import DISPLAY_P3, SRGB
 from calado.colour.transfer import srgb_to_linear
 from calado.errors import SheetError
+from calado.region.affine import Affine
 from calado.region.kinds import PARTS
 from calado.region.matte import part_matte
 from calado.region.part import ALONE, Near
@@ -194,7 +195,7 @@ class Seeing(TestCase):
     def test_a_mirrored_part_holds_the_same_colours(self) -> None:
         seen, whole = seen_of(np.random.default_rng(0).random((40, 60, 3)))
         for part in self.kinds():
-            mirrored = PARTS[part.kind].mapped(part, -1.0, whole.aspect)
+            mirrored = PARTS[part.kind].mapped(part, Affine.across(-1.0, whole.aspect))
             assert mirrored is not None
             one, other = (part_matte(each, whole, Near(seen=seen)) for each in (part, mirrored))
             np.testing.assert_array_equal(one, other, part.kind)
