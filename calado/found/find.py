@@ -85,7 +85,8 @@ def _looked(engine: Engine, source: Source) -> Finds:
     codes = _codes(engine, source)
     subjects, faces, texts = find_subjects(codes), find_faces(codes), find_text(codes)
     offers = (*map(_subject, subjects), *map(face_offer, faces), *map(_text, texts))
-    return Finds(offers, _says(len(subjects), len(faces), len(texts)))
+    sure = sum(face.sure for face in faces)
+    return Finds(offers, _says(len(subjects), sure, len(texts), len(faces) - sure))
 
 
 def _codes(engine: Engine, source: Source) -> Codes:
@@ -94,13 +95,14 @@ def _codes(engine: Engine, source: Source) -> Codes:
     return screen_codes(engine.source(source, window), source.space)
 
 
-def _says(subjects: int, faces: int, texts: int) -> str:
+def _says(subjects: int, faces: int, texts: int, perhaps: int) -> str:
     """Return what was found as a sentence; what is known at all is said where nothing is found."""
-    if not subjects and not faces and not texts:
+    if not subjects and not faces and not texts and not perhaps:
         return "No subject, no face and no text found. Only people, and level lettering, are known here."
     counted = ((subjects, "subject", "subjects"), (faces, "face", "faces"), (texts, "line of text", "lines of text"))
     told = [f"{count} {many if count > 1 else one}" if count else f"no {one}" for count, one, many in counted]
-    return f"Found: {', '.join(told)}."
+    doubtful = f" {perhaps} more may be {'faces' if perhaps > 1 else 'a face'}: see for yourself." if perhaps else ""
+    return f"Found: {', '.join(told)}.{doubtful}"
 
 
 def _text(text: Text) -> Offer:
@@ -121,7 +123,7 @@ def _subject(subject: Subject) -> Offer:
 
 
 def face_offer(face: Face) -> Offer:
-    """Return a face as an ellipse with a narrow feather."""
+    """Return a face as an ellipse with a narrow feather; a doubtful one under another name, which nothing covers."""
     values: dict[str, Value] = {
         "x": round(face.x, 4),
         "y": round(face.y, 4),
@@ -132,4 +134,5 @@ def face_offer(face: Face) -> Offer:
         "feather_out": round(0.08 * face.width, 4),
     }
     box = (face.x - face.width / 2, face.y - face.height / 2, face.width, face.height)
-    return Offer("face", face.certainty, box, "ellipse", values, features=(*face.eyes, face.mouth))
+    name = "face" if face.sure else "perhaps a face"
+    return Offer(name, face.certainty, box, "ellipse", values, features=(*face.eyes, face.mouth))

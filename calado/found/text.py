@@ -21,6 +21,10 @@ CONTRAST, AROUND = 14, 0.03
 #: a mark whose stroke varies more is no letter; a line whose letters' heights vary more is no line
 UNEVEN_STROKE, UNEVEN_LINE = 0.6, 0.24
 FEWEST = 5
+#: letters of a line are of one ink: how much their colour against what is round them varies, over how strong it is
+INK = 0.6
+#: and stand on a line: how far, in letter heights, half of them are off the straightest of feet, middles and tops
+BENT = 0.08
 #: in letter heights: how far apart two letters of a line may stand, and how far off its level
 APART, OFF = 1.1, 0.32
 #: and two words of a line
@@ -29,6 +33,8 @@ WORD = 2.4
 JOINED = 4.0
 #: and how far they, or a mark of an uneven stroke, stand off a line's end, how tall they are at least, how many follow
 NEAR, ALIKE, MOST_GROWN = 0.5, 0.6, 4
+#: pixels round a mark that tell what it stands on
+RING = 3
 #: from how sure a line is offered
 LEAST = 0.7
 #: in letter heights: room left round a line
@@ -62,14 +68,17 @@ def find_text(codes: Codes) -> list[Text]:
     high = grey.shape[0]
     lines = []
     for plane in (grey, 255 - grey):
-        letters, others = _marks(np.asarray(plane, np.uint8))
-        lines += [_grown(line, others) for line in _lines(letters)]
+        labels, letters, others = _marks(np.asarray(plane, np.uint8))
+        written = (line for line in _lines(letters) if _straight(line) and _one_ink(codes, labels, line))
+        lines += [_grown(_line(letters), others) for letters in written]
     texts = [_text(line, high) for line in _joined(lines)]
     return sorted((each for each in texts if each.certainty >= LEAST), key=lambda each: -each.certainty)
 
 
-def _marks(grey: NDArray[np.uint8]) -> tuple[list[Box], list[Box]]:
-    """Return the marks, darker than what is round them, that could be letters, from left to right, and all the others.
+def _marks(grey: NDArray[np.uint8]) -> tuple[NDArray[np.int32], list[Box], list[Box]]:
+    """Return marks darker than what is round them: their labels, those that could be letters, and all the others.
+
+    Letters come from left to right.
 
     The others are as tall as letters, yet of an uneven stroke, or several that touch: they begin no line, but may
     end one.
@@ -86,7 +95,7 @@ def _marks(grey: NDArray[np.uint8]) -> tuple[list[Box], list[Box]]:
         if fits and 0.12 * wide * tall < area:
             one = wide <= 1.9 * tall and _even(labels[y : y + tall, x : x + wide] == k)
             (letters if one else others).append(Box(x, y, x + wide, y + tall, tall))
-    return sorted(letters, key=lambda each: each.left), others
+    return np.asarray(labels, np.int32), sorted(letters, key=lambda each: each.left), others
 
 
 def _even(mark: NDArray[np.bool_]) -> bool:
@@ -96,7 +105,7 @@ def _even(mark: NDArray[np.bool_]) -> bool:
     return len(ridge) > 2 and float(ridge.std() / ridge.mean()) < UNEVEN_STROKE
 
 
-def _lines(letters: list[Box]) -> Iterator[Box]:
+def _lines(letters: list[Box]) -> Iterator[list[Box]]:
     """Yield lines of letters: each letter's next is the nearest to its right that is as tall and on its level."""
     left = set(range(len(letters)))
     for first in range(len(letters)):
@@ -107,12 +116,48 @@ def _lines(letters: list[Box]) -> Iterator[Box]:
         while (following := _next(line[-1], letters, left)) is not None:
             left.discard(following)
             line.append(letters[following])
-        heights = np.array([each.letter for each in line])
-        uneven = float(heights.std() / heights.mean())
-        made = _around(line, float(np.median(heights)), uneven)
+        made = _line(line)
         level = made.bottom - made.top < 1.9 * made.letter
-        if len(line) >= FEWEST and uneven < UNEVEN_LINE and level:
-            yield made
+        if len(line) >= FEWEST and made.uneven < UNEVEN_LINE and level:
+            yield line
+
+
+def _line(letters: list[Box]) -> Box:
+    heights = np.array([each.letter for each in letters])
+    return _around(letters, float(np.median(heights)), float(heights.std() / heights.mean()))
+
+
+def _straight(letters: list[Box]) -> bool:
+    """Return whether letters stand in a line, as flags on a sagging string and stones do not."""
+    across = np.array([each.left + each.right for each in letters])
+    tops, feet = (np.array([getattr(each, side) for each in letters]) for side in ("top", "bottom"))
+    tall = float(np.median(feet - tops))
+    off = []
+    for level in (tops, feet, (tops + feet) / 2):
+        slope, start = np.polyfit(across, level, 1)
+        off.append(float(np.median(np.abs(level - slope * across - start))))
+    return min(off) < BENT * tall
+
+
+def _one_ink(codes: Codes, labels: NDArray[np.int32], letters: list[Box]) -> bool:
+    """Return whether all letters differ from what is round them by about the same colour."""
+    inks = np.array([_ink(codes, labels, each) for each in letters])
+    mean = inks.mean(axis=0)
+    spread = np.sqrt(((inks - mean) ** 2).sum(axis=1).mean())
+    return bool(spread < INK * np.linalg.norm(mean))
+
+
+def _ink(codes: Codes, labels: NDArray[np.int32], letter: Box) -> NDArray[np.float64]:
+    """Return by how much a mark's middle colour differs from that of the pixels round it that are no mark."""
+    top, left = max(int(letter.top) - RING, 0), max(int(letter.left) - RING, 0)
+    window = np.s_[top : int(letter.bottom) + RING, left : int(letter.right) + RING]
+    inner = labels[int(letter.top) : int(letter.bottom), int(letter.left) : int(letter.right)]
+    counts = np.bincount(inner[inner > 0])
+    around, lab = labels[window] == 0, cv2.cvtColor(codes[window], cv2.COLOR_RGB2LAB).astype(np.float64)
+    if not around.any():
+        return np.zeros(3)
+    mark = labels[window] == int(counts.argmax())
+    return np.asarray(np.median(lab[mark], axis=0) - np.median(lab[around], axis=0))
 
 
 def _next(letter: Box, letters: list[Box], left: set[int]) -> int | None:

@@ -34,7 +34,7 @@ export function Finds({ draw }: { readonly draw: Draw }) {
       ) : (
         <span role="status">{says}</span>
       )}
-      {offers.some((offer) => offer.name !== "subject") && (
+      {offers.some((offer) => offer.name === "face" || offer.name === "text") && (
         <Button onPress={concealAll}>conceal all faces and text</Button>
       )}
       {offers.map((offer, index) => {
