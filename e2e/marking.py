@@ -71,6 +71,5 @@ class OnAFreshShot(InBrowser):
     def matte_at(self, x: float, y: float, region: str) -> float:
         """Return a region's matte at a place of the stage, as the server gives it."""
         scale, left, top = self.view()
-        body = {"sheet": self.sheet(), "region": region, "x": (x - left) / scale, "y": (y - top) / scale}
-        address = f"{self.calado.address}/api{self.where()}/matte-value"
-        return float(self.context.request.post(address, data=body).json()["value"])
+        answer = self.asked("matte-value", region=region, x=(x - left) / scale, y=(y - top) / scale)
+        return float(answer.json()["value"])

@@ -15,10 +15,11 @@ from functools import cache
 from pathlib import Path
 from typing import Any, ClassVar
 from urllib.error import URLError
+from urllib.parse import urlencode
 from urllib.request import urlopen
 
 from django.test import SimpleTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, sync_playwright
+from playwright.sync_api import APIResponse, Browser, BrowserContext, Locator, Page, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[1]
 BROWSER = ["--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--disable-background-networking"]
@@ -289,6 +290,15 @@ class InBrowser(SimpleTestCase):
     def where(self) -> str:
         """Return the API's address of the shot on the bench."""
         return self.page.url.removeprefix(self.calado.address)
+
+    def asked(self, what: str, sheet: Any = None, **fields: Any) -> APIResponse:
+        """Return what the API answers to something read of a draft, by default of the sheet on the bench."""
+        api = f"{self.calado.address}/api"
+        sent = self.context.request.post(f"{api}/drafts", data=sheet or self.sheet()).json()
+        said = {name: str(value).lower() if isinstance(value, bool) else value for name, value in fields.items()}
+        return self.context.request.get(
+            f"{api}{self.where()}/drafts/{sent['draft']}/{what}?{urlencode(said, doseq=True)}"
+        )
 
     def sheet(self) -> Any:
         """Return the sheet of the shot on the bench, as it stands on disk."""

@@ -34,10 +34,9 @@ class Reading(OnTheStills):
         return self.codes_of("matte", self.regions()[-1]["id"])[..., 0]
 
     def codes_of(self, view: str, region: str) -> np.ndarray:
-        body = {"sheet": self.sheet(), "view": view, "rectangle": [0, 0, 1600, HEIGHT], "scale": 0.5, "region": region}
-        address = f"{self.calado.address}/api{self.where()}/preview"
+        fields = {"view": view, "rectangle": [0, 0, 1600, HEIGHT], "scale": 0.5, "region": region, "format": "png"}
         while True:
-            answer = self.context.request.post(address, data={**body, "format": "png"})
+            answer = self.asked("preview", **fields)
             if answer.headers.get("x-refining") != "yes":
                 return np.asarray(Image.open(io.BytesIO(answer.body())).convert("RGB")).astype(float)
             self.page.wait_for_timeout(200)

@@ -99,7 +99,7 @@ class AroundTheBench(Practice):
         self.bench("Dusk on the cobbles")
         self.page.keyboard.press("u")
         here = self.where()
-        with self.page.expect_response(lambda said: said.url.endswith("/preview") and here not in said.url) as waited:
+        with self.page.expect_response(lambda said: "/preview?" in said.url and here not in said.url) as waited:
             self.press("The next one, beside")
         self.assertEqual(waited.value.status, 200)
         self.press("The one before, beside")

@@ -146,12 +146,8 @@ class DrawingTest(InBrowser):
         self.until(lambda: [(p["kind"], p["join"]) for p in self.region()["parts"]],
                    [("ellipse", "add"), ("rectangle", "subtract")])  # fmt: skip
         self.settled()
-        project, shot = self.page.url.split("/")[-3], self.page.url.split("/")[-1]
         x, y = self.heights((410, 270))
-        body = {"sheet": self.sheet(), "region": self.region()["id"], "x": x * 1067, "y": y * 1067}
-        answer = self.context.request.post(
-            f"{self.calado.address}/api/projects/{project}/shots/{shot}/matte-value", data=body
-        )
+        answer = self.asked("matte-value", region=self.region()["id"], x=x * 1067, y=y * 1067)
         self.assertEqual(answer.json()["value"], 0)
 
     def test_tilt_focus(self) -> None:

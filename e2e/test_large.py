@@ -35,8 +35,7 @@ class LargeTest(InBrowser):
 
     def _shown(self) -> np.ndarray:
         """Return the whole shot at a tenth of its size as the screen gets it, shape (400, 600, 3)."""
-        asked = {"sheet": self.sheet(), "view": "picture", "rectangle": [0, 0, *FULL], "scale": 0.1, "format": "png"}
-        answer = self.context.request.post(f"{self.calado.address}/api{self.where()}/preview", data=asked)
+        answer = self.asked("preview", rectangle=[0, 0, *FULL], scale=0.1, format="png")
         return np.asarray(Image.open(io.BytesIO(answer.body())).convert("RGB")).astype(float)
 
     def _exported(self) -> np.ndarray:

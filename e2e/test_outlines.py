@@ -52,7 +52,6 @@ class OutlineTest(InBrowser):
             at = (x - left) / scale, (y - top) / scale
             if not (0 < at[0] < 1600 and 0 < at[1] < 1067):
                 continue
-            body = {"sheet": sheet, "region": sheet["regions"][-1]["id"], "x": at[0], "y": at[1]}
-            address = f"{self.calado.address}/api{self.where()}/matte-value"
-            found.append((at, self.context.request.post(address, data=body).json()["value"]))
+            answer = self.asked("matte-value", sheet, region=sheet["regions"][-1]["id"], x=at[0], y=at[1])
+            found.append((at, answer.json()["value"]))
         return found

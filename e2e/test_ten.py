@@ -39,23 +39,14 @@ class OnTheStills(OnAFreshShot):
 
     def codes(self, view: str = "picture", sheet: object = None) -> np.ndarray:
         """Return the whole shot at half its size as the server renders it, shape (H, W, 3)."""
-        body = {
-            "sheet": sheet or self.sheet(),
-            "view": view,
-            "rectangle": [0, 0, 1600, 1067],
-            "scale": 0.5,
-            "format": "png",
-        }
-        answer = self.context.request.post(f"{self.calado.address}/api{self.where()}/preview", data=body)
+        answer = self.asked("preview", sheet, view=view, rectangle=[0, 0, 1600, 1067], scale=0.5, format="png")
         return np.asarray(Image.open(io.BytesIO(answer.body())).convert("RGB")).astype(float)
 
     def box(self, codes: np.ndarray, left: float, top: float, right: float, bottom: float) -> np.ndarray:
         return codes[int(top / 2) : int(bottom / 2), int(left / 2) : int(right / 2)]
 
     def finding(self, kind: str) -> bool:
-        answer = self.context.request.post(
-            f"{self.calado.address}/api{self.where()}/second-look", data={"sheet": self.sheet()}
-        )
+        answer = self.asked("second-look")
         return any(each["kind"] == kind for each in answer.json())
 
 

@@ -15,7 +15,7 @@ from ninja.errors import HttpError, ValidationError
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
 from calado.sheet.check import in_words
 from server.api import bench, exports, looks, projects, read, readings, regions, tables
-from server.projects.errors import Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
+from server.projects.errors import DraftGone, Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
 
 log = logging.getLogger("calado")
 #: a refusal's sentence has at most so many characters
@@ -49,6 +49,7 @@ api.add_router("", exports.router)
 #: the first class that fits decides
 _STATUS: tuple[tuple[type[CaladoError], int], ...] = (
     (Missing, 404),
+    (DraftGone, 404),
     (Stale, 409),
     (Duplicate, 409),
     (NothingTo, 409),

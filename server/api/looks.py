@@ -8,11 +8,11 @@ from ninja import Field, File, Router, Schema, UploadedFile
 
 from calado.catalogue import CATALOGUE
 from calado.errors import SheetError
-from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet, Treatment
 from calado.sheet.sentence import describe
 from calado.start.looks import Look as Taken
 from calado.start.looks import read_look, take_look
+from server.api.at import DRAFT, SHOT, At
 from server.api.schemas import BenchOut, Problem, ShotAddress, ToldOut
 from server.api.tell import tell_bench, tell_draft
 from server.projects.access import project_called, shot_called
@@ -21,7 +21,6 @@ from server.projects.errors import Missing
 from server.projects.models import Look
 
 router = Router(tags=["looks"])
-SHOT = "/projects/{project}/shots/{shot}"
 REFUSED = {404: Problem, 409: Problem, 422: Problem}
 MOST_BYTES = 2**20
 
@@ -37,7 +36,6 @@ class LookOut(Schema):
 class TakeIn(Schema):
     """Passes of a draft, and the name they are to have as a look."""
 
-    sheet: dict[str, Any]
     passes: list[str] = Field(min_length=1, max_length=200)
     name: str = Field("passes", min_length=1, max_length=60)
 
@@ -85,22 +83,20 @@ def list_looks(request: HttpRequest) -> list[LookOut]:
     return [_look(each) for each in Look.objects.all()]
 
 
-@router.post(SHOT + "/take", response={200: dict[str, Any], **REFUSED})
-def take(request: HttpRequest, project: str, shot: str, payload: TakeIn) -> dict[str, Any]:
+@router.post(DRAFT + "/take", response={200: dict[str, Any], **REFUSED})
+def take(request: HttpRequest, project: str, shot: str, draft: str, payload: TakeIn) -> dict[str, Any]:
     """Return passes of a draft as a look, to be laid on other shots or kept in a file."""
-    return _taken(project, shot, payload).model_dump(mode="json")
+    return _taken(At(project, shot, draft), payload).model_dump(mode="json")
 
 
-@router.post(SHOT + "/looks", response={200: LookOut, **REFUSED})
-def keep(request: HttpRequest, project: str, shot: str, payload: TakeIn) -> LookOut:
+@router.post(DRAFT + "/looks", response={200: LookOut, **REFUSED})
+def keep(request: HttpRequest, project: str, shot: str, draft: str, payload: TakeIn) -> LookOut:
     """Keep passes of a draft as a look."""
-    return _look(looks.keep_look(_taken(project, shot, payload)))
+    return _look(looks.keep_look(_taken(At(project, shot, draft), payload)))
 
 
-def _taken(project: str, shot: str, payload: TakeIn) -> Taken:
-    found = shot_called(project, shot)
-    sheet = read_sheet(payload.sheet, CATALOGUE)
-    return take_look(sheet, tuple(payload.passes), payload.name, looks.aspect_of(found))
+def _taken(at: At, payload: TakeIn) -> Taken:
+    return take_look(at.sheet, tuple(payload.passes), payload.name, at.aspect)
 
 
 @router.post("/looks/file", response={200: LookOut, **REFUSED})

@@ -1,6 +1,6 @@
 """What goes in and out of the API about regions: mirrors, copies, outlines, mattes, pieces, edges."""
 
-from typing import Any, Literal
+from typing import Literal
 
 from ninja import Field, Schema
 
@@ -24,7 +24,6 @@ class FollowIn(RegionIn):
 class SvgIn(Schema):
     """Outlines for a new region, or to join one."""
 
-    sheet: dict[str, Any]
     svg: str
     name: str = Field("outlines", min_length=1, max_length=60)
     region: str | None = None

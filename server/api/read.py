@@ -4,7 +4,7 @@ from dataclasses import asdict
 from typing import Any, Literal
 
 from django.http import HttpRequest
-from ninja import Field, Router, Schema
+from ninja import Field, Query, Router, Schema
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
@@ -12,17 +12,15 @@ from calado.found.find import find
 from calado.inspect.distribution import ranged
 from calado.inspect.further import further_places
 from calado.inspect.touch import touch_at
-from calado.render.where import where_of
 from calado.sheet.check import read_sheet
-from calado.sheet.models import Corner, ParameterValues, Sheet, Stroke
+from calado.sheet.models import Corner, ParameterValues, Stroke
 from calado.start.taking import take_sample
-from server.api.schemas import Length, Problem, RegionIn, StartOut
+from server.api.at import DRAFT, REFUSED, SHOT, At, kept
+from server.api.schemas import Length, RegionIn, StartOut
 from server.bench.sources import ENGINE, source_for
 from server.projects.access import shot_called
 
 router = Router(tags=["read"])
-SHOT = "/projects/{project}/shots/{shot}"
-REFUSED = {404: Problem, 422: Problem}
 
 
 class PartIn(RegionIn):
@@ -111,24 +109,24 @@ class SolvingOut(Schema):
     busy: bool = Field(description="whether a matte is being solved")
 
 
-@router.post(SHOT + "/sample", response={200: StartOut, **REFUSED})
-def sample(request: HttpRequest, project: str, shot: str, payload: SampleIn) -> StartOut:
+@router.post(DRAFT + "/sample", response={200: StartOut, **REFUSED})
+def sample(request: HttpRequest, project: str, shot: str, draft: str, payload: SampleIn) -> StartOut:
     """Return a draft with a sample taken for a part; nothing is saved yet."""
-    source = source_for(shot_called(project, shot))
-    sheet = read_sheet(payload.sheet, CATALOGUE)
-    made = take_sample(ENGINE, source, sheet, (payload.region, payload.part), payload.box, payload.does)
+    at = At(project, shot, draft)
+    made = take_sample(ENGINE, at.source, at.sheet, (payload.region, payload.part), payload.box, payload.does)
     return StartOut(sheet=read_sheet(made.model_dump(mode="json"), CATALOGUE), id=payload.part)
 
 
-@router.post(SHOT + "/ranged", response={200: RangedOut, **REFUSED})
-def range_of(request: HttpRequest, project: str, shot: str, payload: PartIn) -> RangedOut:
+@router.get(DRAFT + "/ranged", response={200: RangedOut, **REFUSED})
+@kept
+def range_of(request: HttpRequest, project: str, shot: str, draft: str, query: Query[PartIn]) -> RangedOut:
     """Return what a range is drawn over, and what is worth knowing of it."""
-    source = source_for(shot_called(project, shot))
-    where = where_of(_sheet(payload.sheet), payload.region)
-    part = next((each for each in where.region.parts if each.id == payload.part), None) if where else None
-    if where is None or part is None:
+    at = At(project, shot, draft)
+    where = at.where(query.region)
+    part = next((each for each in where.region.parts if each.id == query.part), None)
+    if part is None:
         raise RequestError("There is no such part of a region.", code="render.region")
-    made = ranged(ENGINE, source, where, part)
+    made = ranged(ENGINE, at.source, where, part)
     return RangedOut(
         distributions=[
             DistributionOut(axis=d.axis, everywhere=_short(d.everywhere), inside=_short(d.inside))
@@ -141,16 +139,14 @@ def range_of(request: HttpRequest, project: str, shot: str, payload: PartIn) -> 
     )
 
 
-@router.post(SHOT + "/further", response={200: list[PlaceOut], **REFUSED})
-def further(request: HttpRequest, project: str, shot: str, payload: RegionIn) -> list[PlaceOut]:
+@router.get(DRAFT + "/further", response={200: list[PlaceOut], **REFUSED})
+@kept
+def further(request: HttpRequest, project: str, shot: str, draft: str, query: Query[RegionIn]) -> list[PlaceOut]:
     """Return further places like a region, the likest and largest first."""
-    source = source_for(shot_called(project, shot))
-    where = where_of(_sheet(payload.sheet), payload.region)
-    if where is None:
-        raise RequestError("There is no such region on the shelf.", code="render.region")
+    at = At(project, shot, draft)
     return [
         PlaceOut(box=list(p.box), outline=[list(point) for point in p.outline], area=p.area, away=p.away)
-        for p in further_places(ENGINE, source, where)
+        for p in further_places(ENGINE, at.source, at.where(query.region))
     ]
 
 
@@ -161,10 +157,10 @@ def found(request: HttpRequest, project: str, shot: str) -> FindsOut:
     return FindsOut(offers=[OfferOut(**_offered(offer)) for offer in finds.offers], says=finds.says)
 
 
-@router.post(SHOT + "/touch", response={200: TouchOut, **REFUSED})
-def touch(request: HttpRequest, project: str, shot: str, payload: TouchIn) -> TouchOut:
+@router.get(SHOT + "/touch", response={200: TouchOut, **REFUSED})
+def touch(request: HttpRequest, project: str, shot: str, query: Query[TouchIn]) -> TouchOut:
     """Return which brush fits the picture's edge near a place."""
-    return TouchOut(**asdict(touch_at(ENGINE, source_for(shot_called(project, shot)), payload.x, payload.y)))
+    return TouchOut(**asdict(touch_at(ENGINE, source_for(shot_called(project, shot)), query.x, query.y)))
 
 
 @router.post("/solving", response=SolvingOut)
@@ -175,10 +171,6 @@ def solving(request: HttpRequest, payload: SolvingIn) -> SolvingOut:
     else:
         ENGINE.solved.call_off()
     return SolvingOut(busy=ENGINE.solved.busy)
-
-
-def _sheet(data: dict[str, Any]) -> Sheet:
-    return read_sheet(data, CATALOGUE)
 
 
 def _short(shares: Any) -> list[float]:

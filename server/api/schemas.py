@@ -150,10 +150,10 @@ class SeenIn(Schema):
     seen: int
 
 
-class SheetIn(Schema):
-    """A draft of a sheet."""
+class DraftOut(Schema):
+    """The digest by which a draft is known from now on."""
 
-    sheet: dict[str, Any]
+    draft: str
 
 
 class DescribeOut(Schema):
@@ -171,7 +171,6 @@ class StartIn(Schema):
     ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes along itself.
     """
 
-    sheet: dict[str, Any]
     what: Literal["starter", "adjustment", "region", "part", "look"]
     id: str
     values: ParameterValues = Field(default_factory=dict)
@@ -194,7 +193,6 @@ class StartOut(Schema):
 class PreviewIn(Schema):
     """A view of a draft: ``rectangle`` (left, top, width, height) in full-size pixels."""
 
-    sheet: dict[str, Any]
     view: ViewName = "picture"
     rectangle: tuple[Length, Length, Length, Length]
     scale: Length
@@ -212,7 +210,6 @@ class PreviewIn(Schema):
 class RegionIn(Schema):
     """A region of a draft."""
 
-    sheet: dict[str, Any]
     region: str
 
 
@@ -223,10 +220,9 @@ class ShotAddress(Schema):
     shot: str
 
 
-class LyingIn(Schema):
+class PixelIn(Schema):
     """A place on a draft, in full-size pixels."""
 
-    sheet: dict[str, Any]
     x: float = Field(ge=0, allow_inf_nan=False)
     y: float = Field(ge=0, allow_inf_nan=False)
 
@@ -243,7 +239,6 @@ class LyingOut(Schema):
 class MatteValueIn(Schema):
     """A place, in full-size pixels."""
 
-    sheet: dict[str, Any]
     region: str
     x: Length
     y: Length

@@ -15,6 +15,13 @@ class Stale(CaladoError):
         self.newest = newest
 
 
+class DraftGone(CaladoError, LookupError):
+    """A draft was named that is not held, or not any more."""
+
+    def __init__(self) -> None:
+        super().__init__("This draft is not known here any more. Send it again.", code="draft.gone")
+
+
 class Missing(CaladoError, LookupError):
     """What was asked for does not exist, or not in a project one may see."""
 

@@ -28,8 +28,10 @@ def soak(count: int, seed: int) -> dict[str, object]:
             region = {"id": "r", "name": "r", "parts": [{"id": "p", "kind": "ellipse", "values": oval}]}
             outside = {"exposure": {"amount": rng.uniform(-2, 0)}, "blur": {"radius": rng.uniform(0, 0.02)}}
             sheet = {"regions": [region], "passes": [{"id": "a", "name": "a", "region": "r", "outside": outside}]}
-            order = {"sheet": sheet, "rectangle": [0, 0, 1600, 1067], "scale": 0.5, "draft": asked % 5 != 0}
-            status, _ = ask(calado, "POST", f"{shot}/preview", order)
+            draft = ask(calado, "POST", "/drafts", sheet)[1]["draft"]
+            view = "rectangle=0&rectangle=0&rectangle=1600&rectangle=1067&scale=0.5"
+            coarse = "true" if asked % 5 else "false"
+            status, _ = ask(calado, "GET", f"{shot}/drafts/{draft}/preview?{view}&draft={coarse}")
             assert status == 200, status
             asked += 1
             if passed - sizes[-1][0] >= max(1.0, count / 60):

@@ -26,7 +26,7 @@ DEPTH = 65535
 
 
 class CalledOffError(Exception):
-    """Nobody wants the matte any more."""
+    """Solving was cancelled: its marks have changed, or it was called off."""
 
 
 class SolvedStore:
@@ -41,6 +41,7 @@ class SolvedStore:
         self._families: dict[str, str] = {}
         self._running: str | None = None
         self._called_off: set[str] = set()
+        self._generation = 0
         self._worker: threading.Thread | None = None
         self._lock = threading.Lock()
         self._local = threading.local()
@@ -69,6 +70,11 @@ class SolvedStore:
         """Whether anything is being solved."""
         with self._lock:
             return self._running is not None or bool(self._wishes)
+
+    @property
+    def generation(self) -> int:
+        """A number that changes whenever what is handed out may: a matte became fine, or solving was called off."""
+        return self._generation
 
     def __call__(self, key: str, family: str, coarse: Callable[[], Matte], fine: Callable[[Stop], Matte]) -> Matte:
         """Return a matte of the whole frame at the size of solving. Not to be written to.
@@ -101,11 +107,13 @@ class SolvedStore:
         with self._lock:
             self._called_off |= {*self._wishes, *([self._running] if self._running else [])}
             self._wishes.clear()
+            self._generation += 1
 
     def resume(self) -> None:
         """Let what was called off be solved after all, when it is asked for again."""
         with self._lock:
             self._called_off.clear()
+            self._generation += 1
 
     def _find(self, key: str) -> Matte | None:
         with self._lock:
@@ -169,12 +177,15 @@ class SolvedStore:
                 self._running = key
             try:
                 self._keep(key, fine(partial(self._go_on, key)))
+                with self._lock:
+                    self._generation += 1
             except CalledOffError:
                 pass
             except (CaladoError, ArithmeticError, ValueError, OSError, MemoryError):
                 # the coarse matte stays, and is not asked to be more
                 with self._lock:
                     self._called_off.add(key)
+                    self._generation += 1
 
     def _go_on(self, key: str) -> None:
         """Raise where nobody wants the matte any more: its marks have changed, or it was called off."""

@@ -5,6 +5,7 @@ import logging
 import tempfile
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlencode
 
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -40,6 +41,16 @@ def whole(sheet: dict[str, Any]) -> dict[str, Any]:
     }
 
 
+#: what is begun on a draft; all else is read of one
+BEGUN = {"start", "mirror", "follow", "outlines", "copy-region", "sample", "take", "looks"}
+
+
+def query(fields: dict[str, Any]) -> str:
+    """Return fields as an address carries them."""
+    said = {name: str(value).lower() if isinstance(value, bool) else value for name, value in fields.items()}
+    return urlencode({name: value for name, value in said.items() if value is not None}, doseq=True)
+
+
 class Place(SimpleTestCase):
     """Gives each test its folders, and calls the API as the web does."""
 
@@ -69,6 +80,23 @@ class Place(SimpleTestCase):
             self.assertEqual(problem["status"], status)
             self.assertRegex(problem["title"], r"^[A-Z“].*[.!]$")
         return response.json() if "json" in response["Content-Type"] and response.content else response
+
+    def on_draft(self, address: str, body: dict[str, Any], status: int = 200) -> Any:
+        """Send the body's sheet as a draft, and ask for something of it at a shot's address."""
+        fields = dict(body)
+        sent = self.client.generic("POST", "/api/drafts", *self.json(fields.pop("sheet")))
+        if sent.status_code != 200:
+            return self.call("POST", "/drafts", body["sheet"], status)
+        shot, what = address.rsplit("/", 1)
+        at = f"{shot}/drafts/{sent.json()['draft']}/{what}"
+        if what in BEGUN:
+            return self.call("POST", at, fields, status)
+        return self.call("GET", f"{at}?{query(fields)}", None, status)
+
+    def told(self, sheet: Any, status: int = 200) -> Any:
+        """Return a draft in words."""
+        sent = self.call("POST", "/drafts", sheet, status)
+        return self.call("GET", f"/drafts/{sent['draft']}/told") if status == 200 else sent
 
     @staticmethod
     def json(body: Any) -> tuple[Any, str]:

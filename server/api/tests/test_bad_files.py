@@ -111,7 +111,7 @@ class BadFiles(Place, TestCase):
         def shows(name: str, shot: dict[str, object]) -> None:
             at = f"/projects/{self.project}/shots/{shot['id']}"
             view = {"sheet": {}, "rectangle": [0, 0, shot["width"], shot["height"]], "scale": 0.5}
-            self.assertGreater(len(self.call("POST", f"{at}/preview", view).content), 100, name)
+            self.assertGreater(len(self.on_draft(f"{at}/preview", view).content), 100, name)
             self.call("DELETE", at, status=204)
 
         self.each(f"/projects/{self.project}/shots", sound(), shows)
@@ -121,7 +121,7 @@ class BadFiles(Place, TestCase):
             part = {"id": "m", "kind": "matte", "values": {"file": told["file"]}}
             sheet = {"regions": [{"id": "r", "name": "r", "parts": [part]}]}
             body = {"sheet": sheet, "region": "r", "x": 5.0, "y": 5.0}
-            value = self.call("POST", f"{self.at}/matte-value", body)["value"]
+            value = self.on_draft(f"{self.at}/matte-value", body)["value"]
             self.assertTrue(0 <= value <= 1, (name, value))
 
         self.each(f"{self.at}/mattes", sound(), shows)
@@ -132,9 +132,9 @@ class BadFiles(Place, TestCase):
 
     def test_looks(self) -> None:
         start = {"sheet": {}, "what": "starter", "id": "vignette"}
-        sheet = self.call("POST", f"{self.at}/start", start)["sheet"]
+        sheet = self.on_draft(f"{self.at}/start", start)["sheet"]
         body = {"sheet": sheet, "passes": [sheet["passes"][0]["id"]], "name": "dark corners"}
-        look = self.call("POST", f"{self.at}/looks", body)
+        look = self.on_draft(f"{self.at}/looks", body)
         data = self.call("GET", f"/looks/{look['id']}/file")
         file = data.content if hasattr(data, "content") else json.dumps(data).encode()
         self.each("/looks/file", {"l.json": file}, lambda name, told: self.assertTrue(told))

@@ -11,7 +11,7 @@ from typing import Any
 from django.conf import settings as django_settings
 from django.test import TestCase
 
-from server.api.tests.place import Place, whole
+from server.api.tests.place import Place, query, whole
 from server.jobs.models import Export
 from server.projects.models import Look, Project, Revision, Shot, Snapshot
 
@@ -21,17 +21,22 @@ POISON: tuple[Any, ...] = (
     *(None, True, "", "gone", "x" * 20_000, "‮a\u0000b", "../../etc/passwd", -1, 0, 2**63, 1e308, -1e308, 1e-320),
     *(float("nan"), float("inf"), [], [[]], [None], {}, {"x": {"y": 1}}, [[0, 0]] * 3, list(range(40))),
 )
-HELD = ("project", "shot")
-PREVIEW = "/projects/{project}/shots/{shot}/preview"
+HELD = ("project", "shot", "draft")
+PREVIEW = "/projects/{project}/shots/{shot}/drafts/{draft}/preview"
 KEPT = (Project, Shot, Revision, Snapshot, Look, Export)
 #: folders whose files are made anew when they are gone
 UNKEPT = ("cache", "solved")
 
 
 def operations() -> Iterator[tuple[str, str, dict[str, Any]]]:
-    """Yield method, path and the body's schema of each request that has a JSON body."""
+    """Yield method, path and the fields' schema of each request that has a JSON body, or fields in its address."""
     for path, ways in DESCRIPTION["paths"].items():
         for method, way in ways.items():
+            fields = [each for each in way.get("parameters", ()) if each["in"] == "query"]
+            if fields:
+                required = [each["name"] for each in fields if each["required"]]
+                schema = {"properties": {each["name"]: each["schema"] for each in fields}, "required": required}
+                yield method.upper(), path.removeprefix("/api"), schema
             body = way.get("requestBody", {}).get("content", {}).get("application/json")
             if body:
                 name = body["schema"]["$ref"].rsplit("/", 1)[1]
@@ -65,14 +70,14 @@ class BadInput(Place, TestCase):
         at = f"/projects/{self.project}/shots/{self.shot}"
         sheet: Any = {}
         for starter in ("vignette", "spotlight"):
-            sheet = self.call("POST", f"{at}/start", {"sheet": sheet, "what": "starter", "id": starter})["sheet"]
+            sheet = self.on_draft(f"{at}/start", {"sheet": sheet, "what": "starter", "id": starter})["sheet"]
         self.sheet = sheet
+        self.draft = self.call("POST", "/drafts", sheet)["draft"]
         self.call("POST", f"{at}/steps", {"seen": 0, "label": "begun", "step": whole(sheet)})
         self.at = at
         # what a request's fields are called, with what may well stand there
         self.usual: dict[str, Any] = {"name": "a name", "what": "starter", "id": "vignette", "format": "png"}
         self.usual |= {
-            "sheet": sheet,
             "region": sheet["regions"][0]["id"],
             "part": sheet["regions"][0]["parts"][0]["id"],
         }
@@ -98,8 +103,12 @@ class BadInput(Place, TestCase):
         A refusal must be a sentence and change nothing, and nothing may be a fault.
         """
         before = self.state()
-        address = path.format(project=self.project, shot=self.shot, snapshot=1, pass_id=self.usual["pass_id"])
-        response = self.client.generic(method, f"/api{address}", json.dumps(body), "application/json")
+        held = {"project": self.project, "shot": self.shot, "draft": self.draft}
+        address = path.format(**held, snapshot=1, pass_id=self.usual["pass_id"])
+        if method == "GET":
+            response = self.client.get(f"/api{address}?{query(body) if isinstance(body, dict) else body}")
+        else:
+            response = self.client.generic(method, f"/api{address}", json.dumps(body), "application/json")
         said = f"{method} {path} {json.dumps(body)[:300]} → {response.status_code} {response.content[:300]!r}"
         self.assertLess(response.status_code, 500, said)
         if response.status_code < 400:
@@ -131,8 +140,9 @@ class BadInput(Place, TestCase):
             for poison in POISON:
                 sheet = poisoned(self.sheet, way, poison)
                 with self.subTest(way=way, poison=str(poison)[:30]):
-                    if self.ask("POST", "/describe", {"sheet": sheet}):
-                        self.ask("POST", PREVIEW, {"rectangle": [0, 0, 60, 40], "scale": 0.5, "sheet": sheet})
+                    if self.ask("POST", "/drafts", sheet):
+                        self.draft = self.call("POST", "/drafts", sheet)["draft"]
+                        self.ask("GET", PREVIEW, {"rectangle": [0, 0, 60, 40], "scale": 0.5})
 
     def test_a_project_or_a_shot_that_is_not_there(self) -> None:
         for method, path, schema in operations():

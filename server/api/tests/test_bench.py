@@ -93,21 +93,21 @@ class Steps(Bench):
 
     def test_starting_saves_nothing_yet(self) -> None:
         body = {"sheet": {}, "what": "starter", "id": "vignette"}
-        begun = self.call("POST", f"{self.address}/start", body)
+        begun = self.on_draft(f"{self.address}/start", body)
         self.assertEqual(begun["id"], "pass-1")
         self.assertEqual(self.call("GET", f"{self.address}/bench")["revision"], 0)
         joined = {"sheet": begun["sheet"], "what": "part", "id": "ellipse", "region": "region-1", "join": "subtract"}
-        self.assertEqual(len(self.call("POST", f"{self.address}/start", joined)["sheet"]["regions"][0]["parts"]), 2)
-        self.call("POST", f"{self.address}/start", {"sheet": {}, "what": "part", "id": "ellipse"}, status=422)
-        self.call("POST", f"{self.address}/start", {**body, "id": "sparkle"}, status=422)
+        self.assertEqual(len(self.on_draft(f"{self.address}/start", joined)["sheet"]["regions"][0]["parts"]), 2)
+        self.on_draft(f"{self.address}/start", {"sheet": {}, "what": "part", "id": "ellipse"}, status=422)
+        self.on_draft(f"{self.address}/start", {**body, "id": "sparkle"}, status=422)
 
     def test_what_was_drawn(self) -> None:
         body = {"sheet": {}, "what": "region", "id": "polygon", "points": [[0.1, 0.1], [0.9, 0.1], [0.5, 0.8]]}
-        part = self.call("POST", f"{self.address}/start", body)["sheet"]["regions"][0]["parts"][0]
+        part = self.on_draft(f"{self.address}/start", body)["sheet"]["regions"][0]["parts"][0]
         self.assertEqual(part["points"], body["points"])
         circle = [[0.7 + 0.3 * cos(k / 10), 0.5 + 0.3 * sin(k / 10)] for k in range(63)]
         drawn = {**body, "id": "curve", "points": circle, "freehand": True}
-        points = self.call("POST", f"{self.address}/start", drawn)["sheet"]["regions"][0]["parts"][0]["points"]
+        points = self.on_draft(f"{self.address}/start", drawn)["sheet"]["regions"][0]["parts"][0]["points"]
         self.assertTrue(2 <= len(points) < 13 and all(len(point) == 6 for point in points))
 
     def test_points_that_cannot_be(self) -> None:
@@ -120,18 +120,19 @@ class Steps(Bench):
             "round",
             [["a", "b"]],
         ):
-            self.call("POST", f"{self.address}/start", {**body, "points": points}, status=422)
+            self.on_draft(f"{self.address}/start", {**body, "points": points}, status=422)
         many = [[k / 6000, 0.5] for k in range(5001)]
-        self.call("POST", f"{self.address}/start", {**body, "points": many}, status=422)
-        self.call("POST", f"{self.address}/start", {**body, "id": "ellipse", "points": many[:3]}, status=422)
-        nan = '{"sheet": {}, "what": "region", "id": "polygon", "points": [[NaN, 0], [0, 1], [1, 1]]}'
-        self.call("POST", f"{self.address}/start", nan, status=422)
+        self.on_draft(f"{self.address}/start", {**body, "points": many}, status=422)
+        self.on_draft(f"{self.address}/start", {**body, "id": "ellipse", "points": many[:3]}, status=422)
+        nan = '{"what": "region", "id": "polygon", "points": [[NaN, 0], [0, 1], [1, 1]]}'
+        draft = self.call("POST", "/drafts", {})["draft"]
+        self.call("POST", f"{self.address}/drafts/{draft}/start", nan, status=422)
 
 
 class Previews(Bench):
     def preview(self, status: int = 200, **fields: Any) -> Any:
         body = {"sheet": {}, "rectangle": [0, 0, 120, 80], "scale": 1.0, **fields}
-        return self.call("POST", f"{self.address}/preview", body, status)
+        return self.on_draft(f"{self.address}/preview", body, status)
 
     def pixels(self, response: Any) -> np.ndarray:
         return np.asarray(Image.open(io.BytesIO(response.content)))
@@ -166,15 +167,15 @@ class Previews(Bench):
         part = {"id": "p", "kind": "ellipse", "values": {"x": 0.75, "y": 0.5, "width": 0.5, "height": 0.5}}
         sheet = {"regions": [{"id": "r", "name": "r", "parts": [part]}]}
         body = {"sheet": sheet, "region": "r", "x": 60, "y": 40}
-        self.assertEqual(self.call("POST", f"{self.address}/matte-value", body)["value"], 1.0)
-        self.assertEqual(self.call("POST", f"{self.address}/matte-value", {**body, "x": 2})["value"], 0.0)
-        self.call("POST", f"{self.address}/matte-value", {**body, "x": 4000}, status=422)
-        self.call("POST", f"{self.address}/matte-value", {**body, "region": "none"}, status=422)
+        self.assertEqual(self.on_draft(f"{self.address}/matte-value", body)["value"], 1.0)
+        self.assertEqual(self.on_draft(f"{self.address}/matte-value", {**body, "x": 2})["value"], 0.0)
+        self.on_draft(f"{self.address}/matte-value", {**body, "x": 4000}, status=422)
+        self.on_draft(f"{self.address}/matte-value", {**body, "region": "none"}, status=422)
 
     def test_words_of_a_draft(self) -> None:
-        told = self.call("POST", "/describe", {"sheet": {"passes": [{"id": "a", "name": "a"}]}})
+        told = self.told({"passes": [{"id": "a", "name": "a"}]})
         self.assertEqual(told["told"][0]["tokens"][-1]["text"], ": nothing yet.".removeprefix(": nothing yet") or ".")
-        self.call("POST", "/describe", {"sheet": {"passes": 3}}, status=422)
+        self.told({"passes": 3}, status=422)
 
 
 class Chain(PropertyCase):

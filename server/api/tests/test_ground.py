@@ -199,10 +199,10 @@ class Wrong(OnAShot, TestCase):
         for k in range(1, 100):
             part = {"id": "p", "kind": "region", "values": {"region": f"r{k - 1}"}}
             regions.append({"id": f"r{k}", "name": f"r{k}", "parts": [part]})
-        said = self.call("POST", "/describe", {"sheet": {"regions": regions}}, 422)
+        said = self.told({"regions": regions}, 422)
         self.assertIn("deep", said["title"])
         many = [{"id": f"r{k}", "name": "r"} for k in range(201)]
-        said = self.call("POST", "/describe", {"sheet": {"regions": many}}, 422)
+        said = self.told({"regions": many}, 422)
         self.assertIn("up to 200 are taken", said["title"])
 
     def test_names_in_letters_of_many_bytes_are_exported(self) -> None:

@@ -40,7 +40,7 @@ class Base(OnAShot):
 
 class Looks(Base):
     def test_kept_listed_written_read_laid_and_forgotten(self) -> None:
-        kept = self.call("POST", f"{self.address}/looks", {"sheet": worked(), "passes": ["p"], "name": "Dark round"})
+        kept = self.on_draft(f"{self.address}/looks", {"sheet": worked(), "passes": ["p"], "name": "Dark round"})
         self.assertIn("exposure −2.0", self.call("GET", "/looks")[0]["says"])
         file = self.call("GET", f"/looks/{kept['id']}/file")
         again = self.send("/looks/file", "look.json", json.dumps(file))
@@ -59,17 +59,15 @@ class Looks(Base):
         self.call("DELETE", f"/looks/{kept['id']}", status=404)
 
     def test_copied_passes_are_laid_without_being_kept(self) -> None:
-        look = self.call("POST", f"{self.address}/take", {"sheet": worked(), "passes": ["p"]})
+        look = self.on_draft(f"{self.address}/take", {"sheet": worked(), "passes": ["p"]})
         self.call("POST", "/looks/lay", {"look": look, "to": [{"project": self.project, "shot": self.shot}]})
         self.assertEqual(self.call("GET", "/looks"), [])
         draft = {"version": 1, "regions": [], "passes": []}
-        begun = self.call(
-            "POST", f"{self.address}/start", {"sheet": draft, "what": "look", "id": "copied", "look": look}
-        )
+        begun = self.on_draft(f"{self.address}/start", {"sheet": draft, "what": "look", "id": "copied", "look": look})
         self.assertEqual(begun["sheet"]["passes"][0]["id"], begun["id"])
 
     def test_all_shots_get_it_or_none(self) -> None:
-        look = self.call("POST", f"{self.address}/take", {"sheet": worked(), "passes": ["p"]})
+        look = self.on_draft(f"{self.address}/take", {"sheet": worked(), "passes": ["p"]})
         to = [{"project": self.project, "shot": self.shot}, {"project": self.project, "shot": "nobody"}]
         self.call("POST", "/looks/lay", {"look": look, "to": to}, 404)
         self.assertEqual(self.call("GET", f"{self.address}/bench")["revision"], 0)
@@ -77,7 +75,7 @@ class Looks(Base):
     def test_what_is_no_look_is_refused(self) -> None:
         for data in ("", "[]", "{}", "[" * 5000, "x" * (2**20 + 2)):
             self.assertIn("look", self.send("/looks/file", "look.json", data, 422)["title"])
-        self.call("POST", f"{self.address}/looks", {"sheet": worked(), "passes": ["z"], "name": "x"}, 422)
+        self.on_draft(f"{self.address}/looks", {"sheet": worked(), "passes": ["z"], "name": "x"}, 422)
 
 
 class ProjectPasses(Base):
@@ -117,11 +115,11 @@ class Tables(Base):
         look = {"lut": {"amount": 1.0, "file": made["file"], "name": "halved"}}
         order = {"rectangle": [0, 0, 120, 80], "scale": 1.0, "format": "png"}
         changed = {**worked(), "passes": [{"id": "p", "name": "x", "inside": look}]}
-        plain = self.call("POST", f"{self.address}/preview", {**order, "sheet": {**worked(), "passes": []}}).content
-        self.assertNotEqual(self.call("POST", f"{self.address}/preview", {**order, "sheet": changed}).content, plain)
+        plain = self.on_draft(f"{self.address}/preview", {**order, "sheet": {**worked(), "passes": []}}).content
+        self.assertNotEqual(self.on_draft(f"{self.address}/preview", {**order, "sheet": changed}).content, plain)
         gone = {"lut": {"amount": 1.0, "file": "0" * 32}}
         lost = {**changed, "passes": [{"id": "p", "name": "x", "inside": gone}]}
-        self.assertIn("missing", self.call("POST", f"{self.address}/preview", {**order, "sheet": lost}, 422)["title"])
+        self.assertIn("missing", self.on_draft(f"{self.address}/preview", {**order, "sheet": lost}, 422)["title"])
 
     def test_bad_cubes_are_refused_and_nothing_is_kept(self) -> None:
         bad = (
@@ -151,31 +149,29 @@ class Tables(Base):
 class Readings(Base):
     def test_meter_of_a_pass_and_of_one_adjustment(self) -> None:
         both = worked(outside={"exposure": {"amount": -2.0}, "saturation": {"amount": -0.001}})
-        whole = self.call("POST", f"{self.address}/meter", {"sheet": both, "pass_id": "p"})
+        whole = self.on_draft(f"{self.address}/meter", {"sheet": both, "pass_id": "p"})
         self.assertTrue(whole["visible"])
         self.assertAlmostEqual(whole["area"], 1 - np.pi * 0.04 / 1.5, delta=0.03)
         order = {"sheet": both, "pass_id": "p", "side": "outside", "adjustment": "saturation"}
-        self.assertEqual(self.call("POST", f"{self.address}/meter", order)["says"], "Below visibility.")
-        self.call("POST", f"{self.address}/meter", {"sheet": both, "pass_id": "z"}, 422)
+        self.assertEqual(self.on_draft(f"{self.address}/meter", order)["says"], "Below visibility.")
+        self.on_draft(f"{self.address}/meter", {"sheet": both, "pass_id": "z"}, 422)
 
     def test_meter_of_a_cover_tells_what_it_leaves(self) -> None:
         covered = worked(outside={}, inside={"mosaic": {"size": 0.03}})
-        told = self.call("POST", f"{self.address}/meter", {"sheet": covered, "pass_id": "p"})
+        told = self.on_draft(f"{self.address}/meter", {"sheet": covered, "pass_id": "p"})
         self.assertIn("cells across", told["concealed"])
         self.assertTrue(told["weak"])
 
     def test_scopes_are_pictures_and_histograms_sum_to_one(self) -> None:
         for name in ("waveform", "parade", "vectorscope"):
-            made = self.call("POST", f"{self.address}/scope", {"sheet": worked(), "scope": name, "region": "r"})
+            made = self.on_draft(f"{self.address}/scope", {"sheet": worked(), "scope": name, "region": "r"})
             self.assertEqual(made.content[:4], b"\x89PNG")
-        read = self.call("POST", f"{self.address}/histogram", {"sheet": worked(), "region": "r", "until": "p"})
+        read = self.on_draft(f"{self.address}/histogram", {"sheet": worked(), "region": "r", "until": "p"})
         self.assertAlmostEqual(sum(read["luma"]), 1, places=6)
-        self.call("POST", f"{self.address}/histogram", {"sheet": worked(), "region": "z"}, 422)
+        self.on_draft(f"{self.address}/histogram", {"sheet": worked(), "region": "z"}, 422)
 
     def test_second_look_finds_and_mends(self) -> None:
-        found = self.call(
-            "POST", f"{self.address}/second-look", {"sheet": worked(outside={"exposure": {"amount": -10.0}})}
-        )
+        found = self.on_draft(f"{self.address}/second-look", {"sheet": worked(outside={"exposure": {"amount": -10.0}})})
         crushed = next(each for each in found if each["kind"] == "crushed")
         self.assertIn("legible", crushed["mended"]["passes"][0]["outside"])
         self.assertEqual(len(crushed["rectangle"]), 4)

@@ -40,7 +40,7 @@ class OnTheLights(Place, TestCase):
         self.address = f"/projects/{self.project}/shots/{self.shot}"
 
     def ask(self, what: str, draft: dict[str, Any], status: int = 200, **more: Any) -> Any:
-        return self.call("POST", f"{self.address}/{what}", {"sheet": draft, "region": "r", **more}, status)
+        return self.on_draft(f"{self.address}/{what}", {"sheet": draft, "region": "r", **more}, status)
 
     def preview(self, draft: dict[str, Any], **more: Any) -> Any:
         body = {
@@ -51,7 +51,7 @@ class OnTheLights(Place, TestCase):
             "region": "r",
             "format": "png",
         }
-        return self.call("POST", f"{self.address}/preview", {**body, **more})
+        return self.on_draft(f"{self.address}/preview", {**body, **more})
 
 
 class Samples(OnTheLights):
@@ -61,7 +61,7 @@ class Samples(OnTheLights):
         told = self.ask("ranged", made, part="a")
         self.assertEqual([each["axis"] for each in told["distributions"]], ["signal"])
         self.assertEqual((told["brightest"][2], told["darkest"][2]), (1.0, 0.0))
-        says = self.call("POST", "/describe", {"sheet": made})["parts"]
+        says = self.told(made)["parts"]
         self.assertRegex(says[0]["says"], "^from 9")
 
     def test_what_is_refused(self) -> None:
@@ -83,7 +83,7 @@ class Strokes(OnTheLights):
             "id": "brush",
             "strokes": [STROKE],
         }
-        made = self.call("POST", f"{self.address}/start", body)["sheet"]
+        made = self.on_draft(f"{self.address}/start", body)["sheet"]
         made["regions"][0]["id"] = "r"
         codes = np.asarray(Image.open(io.BytesIO(self.preview(made).content)).convert("L"))
         self.assertEqual((int(codes[100, 90]), int(codes[20, 20])), (255, 0))
@@ -97,12 +97,13 @@ class Strokes(OnTheLights):
             ({**STROKE, "way": []}, "way"),
         ):
             for draft in (sheet({"id": "a", "kind": "brush", "strokes": [stroke]}), sheet(SPOT, band=[stroke])):
-                self.assertIn(words, self.call("POST", "/describe", {"sheet": draft}, 422)["title"])
+                self.assertIn(words, self.told(draft, 422)["title"])
         odd = sheet({**SPOT, "strokes": [STROKE]})
-        self.assertIn("no strokes", self.call("POST", "/describe", {"sheet": odd}, 422)["title"])
+        self.assertIn("no strokes", self.told(odd, 422)["title"])
         part = '{"id": "a", "kind": "brush", "strokes": [{"way": [NaN, 0, 1]}]}'
-        nan = f'{{"sheet": {{"version": 1, "regions": [{{"id": "r", "name": "r", "parts": [{part}]}}]}}}}'
-        self.call("POST", "/describe", nan, 422)
+        self.call(
+            "POST", "/drafts", f'{{"version": 1, "regions": [{{"id": "r", "name": "r", "parts": [{part}]}}]}}', 422
+        )
 
 
 class Solving(OnTheLights):
@@ -134,9 +135,9 @@ class Finds(OnTheLights):
         self.assertIn("no such region", self.ask("further", sheet(SPOT), 422, region="nowhere")["title"])
 
     def test_a_brush_for_the_edge(self) -> None:
-        made = self.call("POST", f"{self.address}/touch", {"x": 0.5, "y": 0.3})
+        made = self.call("GET", f"{self.address}/touch?x=0.5&y=0.3")
         self.assertIn("px soft", made["says"])
-        self.assertIsNone(self.call("POST", f"{self.address}/touch", {"x": 1.2, "y": 0.3})["size"])
+        self.assertIsNone(self.call("GET", f"{self.address}/touch?x=1.2&y=0.3")["size"])
 
 
 class Exports(OnTheLights):

@@ -26,7 +26,7 @@ class OnAShot(Place, TestCase):
         self.address = f"/projects/{self.project}/shots/{self.shot}"
 
     def ask(self, what: str, draft: dict[str, Any], status: int = 200, **more: Any) -> Any:
-        return self.call("POST", f"{self.address}/{what}", {"sheet": draft, "region": "r", **more}, status)
+        return self.on_draft(f"{self.address}/{what}", {"sheet": draft, "region": "r", **more}, status)
 
 
 class Regions(OnAShot):
@@ -48,24 +48,24 @@ class Regions(OnAShot):
         text = self.ask("svg", sheet(OVAL)).content.decode()
         self.assertIn("<path", text)
         body = {"sheet": sheet(OVAL), "svg": text, "name": "again"}
-        made = self.call("POST", f"{self.address}/outlines", body)
+        made = self.on_draft(f"{self.address}/outlines", body)
         self.assertEqual(made["sheet"]["regions"][1]["name"], "again")
-        joined = self.call("POST", f"{self.address}/outlines", {**body, "region": "r", "join": "subtract"})
+        joined = self.on_draft(f"{self.address}/outlines", {**body, "region": "r", "join": "subtract"})
         self.assertEqual([p["join"] for p in joined["sheet"]["regions"][0]["parts"]], ["add", "subtract"])
-        refused = self.call("POST", f"{self.address}/outlines", {**body, "svg": "<svg><script/></svg>"}, 422)
+        refused = self.on_draft(f"{self.address}/outlines", {**body, "svg": "<svg><script/></svg>"}, 422)
         self.assertIn("script", refused["title"])
 
     def test_a_curve_follows_its_path_again(self) -> None:
         path = [[0.5 + 0.3 * np.cos(t), 0.5 + 0.3 * np.sin(t) + 0.01 * np.sin(9 * t)] for t in np.linspace(0, 6.2, 120)]
         body = {"sheet": sheet(OVAL), "what": "region", "id": "curve", "points": path, "freehand": True}
-        made = self.call("POST", f"{self.address}/start", body)
+        made = self.on_draft(f"{self.address}/start", body)
         region = made["sheet"]["regions"][1]
         self.assertEqual(len(region["parts"][0]["path"]), 120)
         counts = []
         for tolerance in (0.001, 0.02):
             order = {"sheet": made["sheet"], "region": region["id"], "part": "part-1", "tolerance": tolerance}
             counts.append(
-                len(self.call("POST", f"{self.address}/follow", order)["sheet"]["regions"][1]["parts"][0]["points"])
+                len(self.on_draft(f"{self.address}/follow", order)["sheet"]["regions"][1]["parts"][0]["points"])
             )
         self.assertGreater(counts[0], 2 * counts[1])
         self.assertIn("no longer", self.ask("follow", sheet(OVAL), part="a", tolerance=0.01, status=422)["title"])
@@ -73,7 +73,7 @@ class Regions(OnAShot):
     def test_a_scribble_becomes_an_ellipse(self) -> None:
         path = [[0.7 + 0.3 * np.cos(t), 0.5 + 0.15 * np.sin(t)] for t in np.linspace(0, 6.2, 50)]
         body = {"sheet": sheet(OVAL), "what": "region", "id": "ellipse", "points": path, "freehand": True}
-        values = self.call("POST", f"{self.address}/start", body)["sheet"]["regions"][1]["parts"][0]["values"]
+        values = self.on_draft(f"{self.address}/start", body)["sheet"]["regions"][1]["parts"][0]["values"]
         self.assertAlmostEqual(values["width"], 0.6, delta=0.01)
         self.assertAlmostEqual(values["height"], 0.3, delta=0.01)
 
@@ -101,7 +101,7 @@ class Regions(OnAShot):
             ("mirror", {}),
         ):
             body = {"sheet": sheet(OVAL), "region": "gone", **more}
-            self.assertIn("no such region", self.call("POST", f"{self.address}/{what}", body, 422)["title"])
+            self.assertIn("no such region", self.on_draft(f"{self.address}/{what}", body, 422)["title"])
 
     def test_a_loop_is_refused_by_name(self) -> None:
         itself = {"id": "p", "kind": "region", "values": {"region": "r"}}
@@ -137,13 +137,11 @@ class Mattes(OnAShot):
         kept = self.send(out.getvalue())
         self.assertEqual((kept["width"], kept["height"]), (60, 40))
         body = {"sheet": sheet(OVAL), "what": "region", "id": "matte", "values": {"file": kept["file"]}}
-        made = self.call("POST", f"{self.address}/start", body)
+        made = self.on_draft(f"{self.address}/start", body)
         region = made["sheet"]["regions"][1]["id"]
         for x, expected in ((1, 0.0), (60, 0.5), (118, 1.0)):
             order = {"sheet": made["sheet"], "region": region, "x": x, "y": 40}
-            self.assertAlmostEqual(
-                self.call("POST", f"{self.address}/matte-value", order)["value"], expected, delta=0.02
-            )
+            self.assertAlmostEqual(self.on_draft(f"{self.address}/matte-value", order)["value"], expected, delta=0.02)
 
     def test_what_is_no_picture_leaves_nothing(self) -> None:
         for data in (b"", b"no picture", picture()[:200]):

@@ -20,7 +20,6 @@ export type Project = Schemas["ProjectOut"];
 export type ProjectDetail = Schemas["ProjectDetailOut"];
 export type Export = Schemas["ExportOut"];
 export type ExportOrder = Schemas["ExportIn"];
-export type PreviewOrder = Schemas["PreviewIn"];
 export type Problem = Schemas["Problem"];
 export type Snapshot = Schemas["SnapshotOut"];
 export type Copied = Schemas["CopiedOut"];
@@ -77,57 +76,30 @@ async function refusalOf(response: Response, error: unknown): Promise<Refusal> {
 
 export type Address = { readonly project: string; readonly shot: string };
 
-/** A view without anything special. */
-export const PLAIN_VIEW = {
-  ground: "grey",
-  thread: "auto",
-  density: "even",
-  lattice_inside: false,
-  draft: false,
-  coarse: false,
-} as const;
-
-export type PreviewPicture = {
-  readonly bitmap: ImageBitmap;
-  readonly rectangle: readonly [number, number, number, number];
-  /** whether a solved matte in it is still coarse, and whether it is being refined */
-  readonly refining: Refining;
-};
-
-export type Refining = "no" | "yes" | "stopped";
-
-function refiningOf(response: Response): Refining {
-  const said = response.headers.get("X-Refining");
-  return said === "yes" || said === "stopped" ? said : "no";
-}
-
-/** Fetches a view of a draft; pictures do not go through the JSON client. */
-export async function fetchPreview(at: Address, order: PreviewOrder, signal?: AbortSignal): Promise<PreviewPicture> {
-  const response = await previewResponse(at, order, signal);
-  const sides = (response.headers.get("X-Rectangle") ?? "0,0,1,1").split(",").map(Number);
-  const [left = 0, top = 0, width = 1, height = 1] = sides;
-  return { bitmap: await createImageBitmap(await response.blob()), rectangle: [left, top, width, height], refining: refiningOf(response) };
-}
-
-/** Fetches a view of a draft as an address that an image can show; the caller revokes it. */
-export async function fetchPreviewUrl(at: Address, order: PreviewOrder): Promise<string> {
-  return URL.createObjectURL(await (await previewResponse(at, order)).blob());
-}
-
-function previewResponse(at: Address, order: PreviewOrder, signal?: AbortSignal): Promise<Response> {
-  return posted(`/api/projects/${at.project}/shots/${at.shot}/preview`, order, signal);
-}
-
 /** The answer to something that is no JSON; a refusal is thrown. */
-export async function posted(address: string, body: object, signal?: AbortSignal): Promise<Response> {
+export async function posted(address: string, body: object): Promise<Response> {
+  return fetched(address, {
+    method: "POST",
+    headers: body instanceof FormData ? {} : { "Content-Type": "application/json" },
+    body: body instanceof FormData ? body : JSON.stringify(body),
+  });
+}
+
+type Query = Readonly<Record<string, string | number | boolean | null | undefined | readonly number[]>>;
+
+/** The answer of an address that gives no JSON; a refusal is thrown. */
+export async function got(address: string, query: Query, signal?: AbortSignal): Promise<Response> {
+  const fields = new URLSearchParams();
+  for (const [name, value] of Object.entries(query)) {
+    for (const each of Array.isArray(value) ? value : [value]) if (each !== null && each !== undefined) fields.append(name, String(each));
+  }
+  return fetched(`${address}?${fields}`, { signal: signal ?? null });
+}
+
+async function fetched(address: string, how: RequestInit): Promise<Response> {
   let response: Response;
   try {
-    response = await fetch(address, {
-      method: "POST",
-      headers: body instanceof FormData ? {} : { "Content-Type": "application/json" },
-      body: body instanceof FormData ? body : JSON.stringify(body),
-      signal: signal ?? null,
-    });
+    response = await fetch(address, how);
   } catch {
     throw new Refusal({});
   }
@@ -138,24 +110,4 @@ export async function posted(address: string, body: object, signal?: AbortSignal
 export function thumbnailUrl(at: Address, head: number, of: "done" | "source" = "done"): string {
   return `/api/projects/${at.project}/shots/${at.shot}/thumbnail?of=${of}&head=${head}`;
 }
-
 export type EdgeProfile = Schemas["EdgeOut"];
-
-/** A part of the edge ribbon as an address that an image can show; the caller revokes it. */
-export type RibbonPicture = {
-  readonly url: string;
-  readonly start: number;
-  readonly total: number;
-  readonly every: number;
-  /** full-size pixels under every so many columns; null between two lines */
-  readonly places: readonly ({ readonly x: number; readonly y: number } | null)[];
-};
-
-type ToldRibbon = { readonly total: number; readonly every: number; readonly places: readonly ([number, number] | null)[] };
-
-export async function fetchRibbon(at: Address, order: Schemas["RibbonIn"]): Promise<RibbonPicture> {
-  const response = await posted(`/api/projects/${at.project}/shots/${at.shot}/ribbon`, order);
-  const told = JSON.parse(response.headers.get("X-Ribbon") ?? "{}") as ToldRibbon;
-  const places = told.places.map((place) => place && { x: place[0], y: place[1] });
-  return { url: URL.createObjectURL(await response.blob()), start: order.start, total: told.total, every: told.every, places };
-}

@@ -304,7 +304,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/describe": {
+    "/api/drafts": {
         parameters: {
             query?: never;
             header?: never;
@@ -314,17 +314,37 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Describe
-         * @description Return a draft in words.
+         * Send Draft
+         * @description Take a draft in hand: previews, readings and whatever is begun on it name it by what this returns.
          */
-        post: operations["server_api_bench_describe"];
+        post: operations["server_api_bench_send_draft"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/start": {
+    "/api/drafts/{draft}/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Describe
+         * @description Return a draft in words.
+         */
+        get: operations["server_api_bench_describe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/start": {
         parameters: {
             query?: never;
             header?: never;
@@ -344,15 +364,13 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/preview": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/preview": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Preview
          * @description Return a view of a draft as a picture; ``X-Rectangle`` tells which full-size pixels it covers.
@@ -360,54 +378,56 @@ export interface paths {
          *     ``X-Refining`` says that a solved matte in it is still coarse: *yes* while the fine one is being solved, *stopped*
          *     when that was called off.
          */
-        post: operations["server_api_bench_preview"];
+        get: operations["server_api_bench_preview"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/lying": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/lying": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Lying
          * @description Return which pass and side, or which region, lies at a place of the full-size picture.
          */
-        post: operations["server_api_bench_lying"];
+        get: operations["server_api_bench_lying"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/matte-value": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/matte-value": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Matte Value
          * @description Return a region's matte at one pixel of the full-size picture.
          */
-        post: operations["server_api_bench_matte_value"];
+        get: operations["server_api_bench_matte_value"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/mirror": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/mirror": {
         parameters: {
             query?: never;
             header?: never;
@@ -427,7 +447,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/follow": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/follow": {
         parameters: {
             query?: never;
             header?: never;
@@ -447,7 +467,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/outlines": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/outlines": {
         parameters: {
             query?: never;
             header?: never;
@@ -467,20 +487,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/svg": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/svg": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Outlines Out
          * @description Return a region's outlines as an SVG document.
          */
-        post: operations["server_api_regions_outlines_out"];
+        get: operations["server_api_regions_outlines_out"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -507,87 +527,87 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/pieces": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/pieces": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * List Pieces
          * @description Return the islands and holes of a region's matte, the dropped ones among them.
          */
-        post: operations["server_api_regions_list_pieces"];
+        get: operations["server_api_regions_list_pieces"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/softness": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/softness": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Softness
          * @description Return how soft the picture's edge is along a region, and how far the region should grow beside a blur.
          */
-        post: operations["server_api_regions_softness"];
+        get: operations["server_api_regions_softness"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/ribbon": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/ribbon": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Edge Ribbon
          * @description Return a part of the edge ribbon as a picture; ``X-Ribbon`` tells its length, its lines and places on it.
          */
-        post: operations["server_api_regions_edge_ribbon"];
+        get: operations["server_api_regions_edge_ribbon"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/edge": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/edge": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Edge
          * @description Return a profile across the nearest place of a region's edge.
          */
-        post: operations["server_api_regions_edge"];
+        get: operations["server_api_regions_edge"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/copy-region": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/copy-region": {
         parameters: {
             query?: never;
             header?: never;
@@ -607,80 +627,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/meter": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/meter": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Meter
          * @description Return how much a pass, or one adjustment of it, changes the picture.
          */
-        post: operations["server_api_readings_meter"];
+        get: operations["server_api_readings_meter"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/scope": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/scope": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Scope
          * @description Return a scope as a picture.
          */
-        post: operations["server_api_readings_scope"];
+        get: operations["server_api_readings_scope"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/histogram": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/histogram": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Histogram
          * @description Return a histogram.
          */
-        post: operations["server_api_readings_histogram"];
+        get: operations["server_api_readings_histogram"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/second-look": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/second-look": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Look Again
          * @description Return what a careful colleague would point out.
          */
-        post: operations["server_api_readings_look_again"];
+        get: operations["server_api_readings_look_again"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -747,7 +767,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/sample": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/sample": {
         parameters: {
             query?: never;
             header?: never;
@@ -767,40 +787,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/ranged": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/ranged": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Range Of
          * @description Return what a range is drawn over, and what is worth knowing of it.
          */
-        post: operations["server_api_read_range_of"];
+        get: operations["server_api_read_range_of"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/further": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/further": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Further
          * @description Return further places like a region, the likest and largest first.
          */
-        post: operations["server_api_read_further"];
+        get: operations["server_api_read_further"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -834,13 +854,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Touch
          * @description Return which brush fits the picture's edge near a place.
          */
-        post: operations["server_api_read_touch"];
+        get: operations["server_api_read_touch"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -887,7 +907,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/take": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/take": {
         parameters: {
             query?: never;
             header?: never;
@@ -907,7 +927,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/shots/{shot}/looks": {
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/looks": {
         parameters: {
             query?: never;
             header?: never;
@@ -1989,6 +2009,14 @@ export interface components {
             created: string;
         };
         /**
+         * DraftOut
+         * @description The digest by which a draft is known from now on.
+         */
+        DraftOut: {
+            /** Draft */
+            draft: string;
+        };
+        /**
          * DescribeOut
          * @description A draft in words.
          */
@@ -1997,16 +2025,6 @@ export interface components {
             told: components["schemas"]["ToldOut"][];
             /** Parts */
             parts: components["schemas"]["PartToldOut"][];
-        };
-        /**
-         * SheetIn
-         * @description A draft of a sheet.
-         */
-        SheetIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
         };
         /**
          * StartOut
@@ -2026,10 +2044,6 @@ export interface components {
          *     ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes along itself.
          */
         StartIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /**
              * What
              * @enum {string}
@@ -2073,10 +2087,6 @@ export interface components {
          * @description A view of a draft: ``rectangle`` (left, top, width, height) in full-size pixels.
          */
         PreviewIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /**
              * View
              * @default picture
@@ -2138,6 +2148,16 @@ export interface components {
             format: "jpeg" | "png";
         };
         /**
+         * PixelIn
+         * @description A place on a draft, in full-size pixels.
+         */
+        PixelIn: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * LyingOut
          * @description What lies there: a pass with its side and first adjustment, or a region on which no pass works.
          */
@@ -2152,14 +2172,12 @@ export interface components {
             region: string | null;
         };
         /**
-         * LyingIn
-         * @description A place on a draft, in full-size pixels.
+         * MatteValueIn
+         * @description A place, in full-size pixels.
          */
-        LyingIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+        MatteValueIn: {
+            /** Region */
+            region: string;
             /** X */
             x: number;
             /** Y */
@@ -2174,30 +2192,10 @@ export interface components {
             value: number;
         };
         /**
-         * MatteValueIn
-         * @description A place, in full-size pixels.
-         */
-        MatteValueIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
-            /** Region */
-            region: string;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
-        /**
          * MirrorIn
          * @description What is to be mirrored: the region, or one part of it.
          */
         MirrorIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /** Region */
             region: string;
             /** Part */
@@ -2208,10 +2206,6 @@ export interface components {
          * @description A curve that follows the path of a pen, and within which distance, in picture heights.
          */
         FollowIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /** Region */
             region: string;
             /** Part */
@@ -2224,10 +2218,6 @@ export interface components {
          * @description Outlines for a new region, or to join one.
          */
         SvgIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /** Svg */
             svg: string;
             /**
@@ -2249,10 +2239,6 @@ export interface components {
          * @description A region of a draft.
          */
         RegionIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /** Region */
             region: string;
         };
@@ -2323,10 +2309,6 @@ export interface components {
          * @description Which part of the edge ribbon is wanted; lengths in columns of the strip.
          */
         RibbonIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /** Region */
             region: string;
             /**
@@ -2351,6 +2333,23 @@ export interface components {
             of: "picture" | "matte" | "source" | "cutout";
         };
         /**
+         * EdgeIn
+         * @description A place near an edge, in full-size pixels, and how far to look.
+         */
+        EdgeIn: {
+            /** Region */
+            region: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Reach
+             * @default 24
+             */
+            reach: number;
+        };
+        /**
          * EdgeOut
          * @description A profile across the edge, from inside to outside.
          */
@@ -2369,27 +2368,6 @@ export interface components {
             after: number[];
         };
         /**
-         * EdgeIn
-         * @description A place near an edge, in full-size pixels, and how far to look.
-         */
-        EdgeIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
-            /** Region */
-            region: string;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /**
-             * Reach
-             * @default 24
-             */
-            reach: number;
-        };
-        /**
          * CopiedOut
          * @description A shot that got it, and the copy's name there.
          */
@@ -2406,10 +2384,6 @@ export interface components {
          * @description The shots that are to get a copy of a region.
          */
         CopyRegionIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /** Region */
             region: string;
             /** To */
@@ -2424,6 +2398,21 @@ export interface components {
             project: string;
             /** Shot */
             shot: string;
+        };
+        /**
+         * MeterIn
+         * @description A pass of a draft, or one adjustment of it.
+         */
+        MeterIn: {
+            /** Pass Id */
+            pass_id: string;
+            /** Side */
+            side?: ("inside" | "outside") | null;
+            /**
+             * Adjustment
+             * @default
+             */
+            adjustment: string;
         };
         /**
          * MeterOut
@@ -2471,33 +2460,10 @@ export interface components {
             spill_grow: number;
         };
         /**
-         * MeterIn
-         * @description A pass of a draft, or one adjustment of it.
-         */
-        MeterIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
-            /** Pass Id */
-            pass_id: string;
-            /** Side */
-            side?: ("inside" | "outside") | null;
-            /**
-             * Adjustment
-             * @default
-             */
-            adjustment: string;
-        };
-        /**
          * ScopeIn
          * @description Which scope of which picture; of a region's inside if one is named.
          */
         ScopeIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /**
              * Scope
              * @enum {string}
@@ -2523,6 +2489,22 @@ export interface components {
             height: number;
         };
         /**
+         * HistogramIn
+         * @description Which picture; of a region's inside if one is named. ``until`` leaves out a pass and what follows.
+         */
+        HistogramIn: {
+            /**
+             * Of
+             * @default picture
+             * @enum {string}
+             */
+            of: "picture" | "source";
+            /** Region */
+            region?: string | null;
+            /** Until */
+            until?: string | null;
+        };
+        /**
          * HistogramOut
          * @description Shares of pixels by 256 levels of the signal.
          */
@@ -2535,26 +2517,6 @@ export interface components {
             green: number[];
             /** Blue */
             blue: number[];
-        };
-        /**
-         * HistogramIn
-         * @description Which picture; of a region's inside if one is named. ``until`` leaves out a pass and what follows.
-         */
-        HistogramIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
-            /**
-             * Of
-             * @default picture
-             * @enum {string}
-             */
-            of: "picture" | "source";
-            /** Region */
-            region?: string | null;
-            /** Until */
-            until?: string | null;
         };
         /**
          * FindingOut
@@ -2574,16 +2536,6 @@ export interface components {
             /** Mend */
             mend: string;
             mended: components["schemas"]["Sheet"] | null;
-        };
-        /**
-         * DraftIn
-         * @description A draft.
-         */
-        DraftIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
         };
         /**
          * TableOut
@@ -2635,10 +2587,6 @@ export interface components {
          * @description A sample: its box (x, y, width, height) in picture heights; *set* begins anew, *put* adds, *take* keeps out.
          */
         SampleIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /** Region */
             region: string;
             /** Part */
@@ -2656,6 +2604,16 @@ export interface components {
              * @enum {string}
              */
             does: "set" | "put" | "take";
+        };
+        /**
+         * PartIn
+         * @description A part of a region of a draft.
+         */
+        PartIn: {
+            /** Region */
+            region: string;
+            /** Part */
+            part: string;
         };
         /**
          * DistributionOut
@@ -2684,20 +2642,6 @@ export interface components {
             brightest: number[];
             /** Darkest */
             darkest: number[];
-        };
-        /**
-         * PartIn
-         * @description A part of a region of a draft.
-         */
-        PartIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
-            /** Region */
-            region: string;
-            /** Part */
-            part: string;
         };
         /**
          * PlaceOut
@@ -2746,6 +2690,16 @@ export interface components {
             strokes: components["schemas"]["Stroke"][];
         };
         /**
+         * TouchIn
+         * @description A place in picture heights.
+         */
+        TouchIn: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * TouchOut
          * @description How soft the picture's edge is near a place: a brush of this size, in picture heights, and hardness fits it.
          */
@@ -2756,16 +2710,6 @@ export interface components {
             hardness: number | null;
             /** Says */
             says: string;
-        };
-        /**
-         * TouchIn
-         * @description A place in picture heights.
-         */
-        TouchIn: {
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
         };
         /**
          * SolvingOut
@@ -2803,10 +2747,6 @@ export interface components {
          * @description Passes of a draft, and the name they are to have as a look.
          */
         TakeIn: {
-            /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
             /** Passes */
             passes: string[];
             /**
@@ -3681,7 +3621,7 @@ export interface operations {
             };
         };
     };
-    server_api_bench_describe: {
+    server_api_bench_send_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -3690,9 +3630,40 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SheetIn"];
+                "application/json": components["schemas"]["Sheet"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_bench_describe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -3703,8 +3674,8 @@ export interface operations {
                     "application/json": components["schemas"]["DescribeOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3721,6 +3692,7 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
@@ -3761,19 +3733,35 @@ export interface operations {
     };
     server_api_bench_preview: {
         parameters: {
-            query?: never;
+            query: {
+                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+                rectangle: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
+                scale: number;
+                region?: string | null;
+                ground?: "grey" | "black" | "white" | "checker";
+                thread?: "auto" | "light" | "dark" | "lichen";
+                density?: "open" | "even" | "dense";
+                lattice_inside?: boolean;
+                exaggerate?: string | null;
+                draft?: boolean;
+                /** @description whether coarse mattes will do, so that nothing is solved for it */
+                coarse?: boolean;
+                format?: "jpeg" | "png";
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PreviewIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Not Found */
             404: {
@@ -3797,19 +3785,19 @@ export interface operations {
     };
     server_api_bench_lying: {
         parameters: {
-            query?: never;
+            query: {
+                x: number;
+                y: number;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LyingIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -3842,19 +3830,20 @@ export interface operations {
     };
     server_api_bench_matte_value: {
         parameters: {
-            query?: never;
+            query: {
+                region: string;
+                x: number;
+                y: number;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MatteValueIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -3892,6 +3881,7 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
@@ -3937,6 +3927,7 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
@@ -3982,6 +3973,7 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
@@ -4022,19 +4014,18 @@ export interface operations {
     };
     server_api_regions_outlines_out: {
         parameters: {
-            query?: never;
+            query: {
+                region: string;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RegionIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Not Found */
             404: {
@@ -4109,19 +4100,18 @@ export interface operations {
     };
     server_api_regions_list_pieces: {
         parameters: {
-            query?: never;
+            query: {
+                region: string;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RegionIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4154,19 +4144,18 @@ export interface operations {
     };
     server_api_regions_softness: {
         parameters: {
-            query?: never;
+            query: {
+                region: string;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RegionIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4199,19 +4188,23 @@ export interface operations {
     };
     server_api_regions_edge_ribbon: {
         parameters: {
-            query?: never;
+            query: {
+                region: string;
+                start?: number;
+                width: number;
+                half: number;
+                zoom?: number;
+                of?: "picture" | "matte" | "source" | "cutout";
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RibbonIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Not Found */
             404: {
@@ -4235,19 +4228,21 @@ export interface operations {
     };
     server_api_regions_edge: {
         parameters: {
-            query?: never;
+            query: {
+                region: string;
+                x: number;
+                y: number;
+                reach?: number;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["EdgeIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4285,6 +4280,7 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
@@ -4334,19 +4330,20 @@ export interface operations {
     };
     server_api_readings_meter: {
         parameters: {
-            query?: never;
+            query: {
+                pass_id: string;
+                side?: ("inside" | "outside") | null;
+                adjustment?: string;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MeterIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4379,19 +4376,22 @@ export interface operations {
     };
     server_api_readings_scope: {
         parameters: {
-            query?: never;
+            query: {
+                scope: "waveform" | "parade" | "vectorscope";
+                of?: "picture" | "source";
+                region?: string | null;
+                width?: number;
+                height?: number;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ScopeIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Not Found */
             404: {
@@ -4415,19 +4415,20 @@ export interface operations {
     };
     server_api_readings_histogram: {
         parameters: {
-            query?: never;
+            query?: {
+                of?: "picture" | "source";
+                region?: string | null;
+                until?: string | null;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["HistogramIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4465,14 +4466,11 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DraftIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4612,6 +4610,7 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
@@ -4652,19 +4651,19 @@ export interface operations {
     };
     server_api_read_range_of: {
         parameters: {
-            query?: never;
+            query: {
+                region: string;
+                part: string;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PartIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4697,19 +4696,18 @@ export interface operations {
     };
     server_api_read_further: {
         parameters: {
-            query?: never;
+            query: {
+                region: string;
+            };
             header?: never;
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RegionIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4783,7 +4781,10 @@ export interface operations {
     };
     server_api_read_touch: {
         parameters: {
-            query?: never;
+            query: {
+                x: number;
+                y: number;
+            };
             header?: never;
             path: {
                 project: string;
@@ -4791,11 +4792,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TouchIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4877,6 +4874,7 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };
@@ -4933,6 +4931,7 @@ export interface operations {
             path: {
                 project: string;
                 shot: string;
+                draft: string;
             };
             cookie?: never;
         };

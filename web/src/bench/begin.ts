@@ -1,6 +1,7 @@
 /** Beginning something on the draft: the server chooses ids, names and values that fit the picture. */
 
 import { type Adjustment, api, asked, Refusal, type Sheet, type Stroke } from "../api/client";
+import { DRAFT, onDraft } from "../api/draft";
 import type { Corners } from "../document/corners";
 import { pointsOf, type Side, type Value } from "../document/edit";
 import type { Copied } from "./looks";
@@ -38,10 +39,8 @@ async function begunNow(what: What, tries: number): Promise<string | null> {
   if (!at) return null;
   try {
     const neutral = { side: "inside" as const, region: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false };
-    const body = { ...neutral, ...what, sheet: sheet as never };
-    const started = await asked(
-      api.POST("/api/projects/{project}/shots/{shot}/start", { params: { path: { ...at } }, body }),
-    );
+    const body = { ...neutral, ...what };
+    const started = await onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/start`, { params: { path }, body })));
     const now = useBench.getState();
     // another shot was opened meanwhile
     if (now.at?.shot !== at.shot) return null;
@@ -75,8 +74,8 @@ export async function withStarter(id: string, region: string | null): Promise<Sh
   const { at, sheet } = useBench.getState();
   if (!at) return null;
   const neutral = { side: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false };
-  const body = { ...neutral, what: "starter" as const, id, region, sheet: sheet as never };
-  return (await asked(api.POST("/api/projects/{project}/shots/{shot}/start", { params: { path: { ...at } }, body }))).sheet;
+  const body = { ...neutral, what: "starter" as const, id, region };
+  return (await onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/start`, { params: { path }, body })))).sheet;
 }
 
 export async function beginStarter(id: string, region: string | null): Promise<void> {

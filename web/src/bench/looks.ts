@@ -1,6 +1,7 @@
 /** Looks: passes kept or copied, to be laid on other shots; and passes moved to the project. */
 
 import { api, asked, type Bench, type Look, Refusal } from "../api/client";
+import { DRAFT, onDraft } from "../api/draft";
 import { adopt, settled } from "./saving";
 import { useBench } from "./store";
 
@@ -20,8 +21,8 @@ export async function keepLook(pass: string, name: string): Promise<Look | null>
   const { at, sheet } = useBench.getState();
   if (!at) return null;
   try {
-    const body = { sheet: sheet as never, passes: [pass], name };
-    return await asked(api.POST(`${SHOT}/looks`, { params: { path: { ...at } }, body }));
+    const body = { passes: [pass], name };
+    return await onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/looks`, { params: { path }, body })));
   } catch (error) {
     told(error);
     return null;
@@ -33,8 +34,8 @@ export async function copyPasses(passes: readonly string[], name: string): Promi
   const { at, sheet } = useBench.getState();
   if (!at) return false;
   try {
-    const body = { sheet: sheet as never, passes: [...passes], name: name.slice(0, 60) };
-    const look = await asked(api.POST(`${SHOT}/take`, { params: { path: { ...at } }, body }));
+    const body = { passes: [...passes], name: name.slice(0, 60) };
+    const look = await onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/take`, { params: { path }, body })));
     localStorage.setItem(CLIPBOARD, JSON.stringify({ name, look }));
     return true;
   } catch (error) {

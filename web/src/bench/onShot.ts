@@ -1,5 +1,6 @@
 /** Asking the server about the shot at hand. */
 
+import { type DraftAddress, onDraft } from "../api/draft";
 import { useBench } from "./store";
 
 function tell(error: unknown): void {
@@ -18,5 +19,8 @@ export async function onShot<Data>(run: (path: { project: string; shot: string }
   }
 }
 
-/** The sheet as it stands, as a request sends it. */
-export const draft = () => useBench.getState().sheet as never;
+/** Runs on the draft in hand; a refusal is told on the bench. */
+export function onThisDraft<Data>(run: (path: DraftAddress) => Promise<Data>): Promise<Data | null> {
+  const { sheet } = useBench.getState();
+  return onShot((at) => onDraft(at, sheet, run));
+}

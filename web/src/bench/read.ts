@@ -1,9 +1,10 @@
 /** Regions read from the picture, with the server's help: samples, finds, further places, solving. */
 
 import { api, asked, type Finds, type Offer, type Place, type Ranged } from "../api/client";
+import { DRAFT } from "../api/draft";
 import { beginDrawn } from "./begin";
 import { useReading } from "./readings";
-import { draft, onShot } from "./onShot";
+import { onShot, onThisDraft } from "./onShot";
 import { change } from "./saving";
 import { type Choice, type Takes, useBench } from "./store";
 
@@ -15,9 +16,8 @@ const SAID = { set: "sample", put: "sample more", take: "sample out" } as const;
 
 /** Takes a sample from a box of the picture, in picture heights, for a part. */
 export async function takeSample(region: string, part: string, box: Box, does: Takes): Promise<void> {
-  const made = await onShot((path) =>
-    asked(api.POST(`${SHOT}/sample`, { params: { path }, body: { sheet: draft(), region, part, box: [...box], does } })),
-  );
+  const body = { region, part, box: [...box] as [number, number, number, number], does };
+  const made = await onThisDraft((path) => asked(api.POST(`${DRAFT}/sample`, { params: { path }, body })));
   if (made) change(made.sheet, SAID[does]);
 }
 
@@ -27,13 +27,11 @@ export async function beginSampled(draw: Draw, box: Box | null): Promise<void> {
   if (begun && box) await takeSample(begun.region, begun.part, box, "set");
 }
 
-type RangedOrder = { readonly path: { project: string; shot: string }; readonly body: object };
-
 /** What a range's control is drawn over. */
 export function useRanged(region: string, part: string): Ranged | null {
   const { at, sheet } = useBench();
-  const order: RangedOrder | null = at ? { path: { ...at }, body: { sheet, region, part } } : null;
-  return useReading(order, ({ path, body }) => asked(api.POST(`${SHOT}/ranged`, { params: { path }, body: body as never })), REST_MS);
+  const order = at ? { at, sheet, query: { region, part } } : null;
+  return useReading(order, (path, query) => asked(api.GET(`${DRAFT}/ranged`, { params: { path, query } })), REST_MS);
 }
 
 const REST_MS = 200;
@@ -46,18 +44,18 @@ export function findAll(): Promise<Finds | null> {
 export async function beginOffer(draw: Draw, offer: Offer): Promise<void> {
   useBench.setState({ offers: [] });
   const points = (offer.points ?? []) as number[][];
-  await beginDrawn({ ...draw, part: offer.kind }, offer.values as never, points as never, false, offer.strokes);
+  await beginDrawn({ ...draw, part: offer.kind }, offer.values, points, false, offer.strokes);
 }
 
 export function furtherPlaces(region: string): Promise<Place[] | null> {
-  return onShot((path) => asked(api.POST(`${SHOT}/further`, { params: { path }, body: { sheet: draft(), region } })));
+  return onThisDraft((path) => asked(api.GET(`${DRAFT}/further`, { params: { path, query: { region } } })));
 }
 
 type Touch = { readonly size: number | null; readonly hardness: number | null; readonly says: string };
 
 /** Which brush fits the picture's edge at a place, in picture heights. */
 export function touchAt(x: number, y: number): Promise<Touch | null> {
-  return onShot((path) => asked(api.POST(`${SHOT}/touch`, { params: { path }, body: { x, y } })));
+  return onShot((path) => asked(api.GET(`${SHOT}/touch`, { params: { path, query: { x, y } } })));
 }
 
 /** Calls off what is being solved, or lets it go on. */

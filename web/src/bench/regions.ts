@@ -1,21 +1,22 @@
 /** What is done to whole regions with the server's help: mirrored, imported, exported, copied. */
 
-import { api, asked, type Copied, posted } from "../api/client";
+import { api, asked, type Copied, got, posted } from "../api/client";
+import { DRAFT, onDraft } from "../api/draft";
 import { regionOf } from "../document/edit";
 import { beginDrawn } from "./begin";
 import { save } from "../api/save";
-import { draft, onShot } from "./onShot";
+import { onShot, onThisDraft } from "./onShot";
 import { change } from "./saving";
 import { type Choice, choose, useBench } from "./store";
 
 type Draw = Extract<Choice, { readonly kind: "draw" }>;
 
 export async function mirror(region: string, part: string | null): Promise<void> {
-  const made = await onShot((path) =>
+  const made = await onThisDraft((path) =>
     asked(
-      api.POST("/api/projects/{project}/shots/{shot}/mirror", {
+      api.POST(`${DRAFT}/mirror`, {
         params: { path },
-        body: { sheet: draft(), region, part },
+        body: { region, part },
       }),
     ),
   );
@@ -24,11 +25,11 @@ export async function mirror(region: string, part: string | null): Promise<void>
 
 /** Lets a curve follow the way of the pen it was drawn by, within another distance. */
 export async function follow(region: string, part: string, tolerance: number): Promise<void> {
-  const made = await onShot((path) =>
+  const made = await onThisDraft((path) =>
     asked(
-      api.POST("/api/projects/{project}/shots/{shot}/follow", {
+      api.POST(`${DRAFT}/follow`, {
         params: { path },
-        body: { sheet: draft(), region, part, tolerance },
+        body: { region, part, tolerance },
       }),
     ),
   );
@@ -50,11 +51,11 @@ async function sent(address: string, file: File): Promise<{ readonly file: strin
 export async function importOutlines(draw: Draw, file: File): Promise<void> {
   const svg = await file.text();
   const name = file.name.replace(/\.[^.]*$/, "").slice(0, 60) || "outlines";
-  const made = await onShot((path) =>
+  const made = await onThisDraft((path) =>
     asked(
-      api.POST("/api/projects/{project}/shots/{shot}/outlines", {
+      api.POST(`${DRAFT}/outlines`, {
         params: { path },
-        body: { sheet: draft(), svg, name, region: draw.region, join: draw.join },
+        body: { svg, name, region: draw.region, join: draw.join },
       }),
     ),
   );
@@ -64,22 +65,16 @@ export async function importOutlines(draw: Draw, file: File): Promise<void> {
 }
 
 export async function exportOutlines(region: string): Promise<void> {
-  const text = await onShot(async (path) => {
-    const address = `/api/projects/${path.project}/shots/${path.shot}/svg`;
-    return (await posted(address, { sheet: draft(), region })).text();
-  });
+  const text = await onThisDraft(async ({ project, shot, draft }) =>
+    (await got(`/api/projects/${project}/shots/${shot}/drafts/${draft}/svg`, { region })).text(),
+  );
   if (text === null) return;
   const name = regionOf(useBench.getState().sheet, region)?.name ?? "region";
   save(new Blob([text], { type: "image/svg+xml" }), `${name}.svg`);
 }
 
 export async function copyRegion(region: string, to: { project: string; shot: string }[]): Promise<Copied[]> {
-  const { at } = useBench.getState();
+  const { at, sheet } = useBench.getState();
   if (!at) return [];
-  return asked(
-    api.POST("/api/projects/{project}/shots/{shot}/copy-region", {
-      params: { path: { ...at } },
-      body: { sheet: draft(), region, to },
-    }),
-  );
+  return onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/copy-region`, { params: { path }, body: { region, to } })));
 }

@@ -1,7 +1,8 @@
 /** What the bench knows: the sheet as saved, the draft, what is chosen, how it is looked at. All else is computed. */
 
 import { create } from "zustand";
-import type { Address, Bench, Offer, PartTold, Refining, Sheet, Told } from "../api/client";
+import type { Address, Bench, Offer, PartTold, Sheet, Told } from "../api/client";
+import { type Refining } from "../api/pictures";
 import type { Side } from "../document/edit";
 import type { Point, Size, Zoom } from "../document/zoom";
 

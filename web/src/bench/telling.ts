@@ -1,6 +1,7 @@
 /** The draft in words, from the server; while a fader moves only the newest draft is told. */
 
 import { api, asked, Refusal } from "../api/client";
+import { onSheet } from "../api/draft";
 import { latest } from "./latest";
 import { useBench } from "./store";
 
@@ -12,7 +13,9 @@ const teller = latest<null>(async () => {
   if (useBench.getState().moving) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
   const { sheet } = useBench.getState();
   try {
-    const { told, parts } = await asked(api.POST("/api/describe", { body: { sheet: sheet as never } }));
+    const { told, parts } = await onSheet(sheet, (draft) =>
+      asked(api.GET("/api/drafts/{draft}/told", { params: { path: { draft } } })),
+    );
     // an answer to a draft that was taken back meanwhile must not show
     if (useBench.getState().sheet === sheet || useBench.getState().moving) useBench.setState({ told, parts });
   } catch (error) {

@@ -2,7 +2,8 @@
 
 import { useEffect, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { api, asked, type Shot } from "../api/client";
+import { type Address, type Sheet, api, asked, type Shot } from "../api/client";
+import { DRAFT, onDraft } from "../api/draft";
 import { latest } from "../bench/latest";
 import { useMeter } from "../bench/readings";
 import { solving } from "../bench/read";
@@ -28,12 +29,11 @@ function useMatteAt(point: Point | null): number | null {
   const sheet = useBench((state) => state.sheet);
   const moving = useBench((state) => state.moving);
   const [ask] = useState(() =>
-    latest<{ project: string; shot: string; sheet: unknown; region: string; x: number; y: number }>(async (order) => {
-      const { project, shot, ...body } = order;
+    latest<{ at: Address; sheet: Sheet; query: { region: string; x: number; y: number } }>(async (order) => {
+      const { query } = order;
       try {
-        const path = { project, shot };
-        const answer = await asked(
-          api.POST("/api/projects/{project}/shots/{shot}/matte-value", { params: { path }, body: body as never }),
+        const answer = await onDraft(order.at, order.sheet, (path) =>
+          asked(api.GET(`${DRAFT}/matte-value`, { params: { path, query } })),
         );
         setValue(answer.value);
       } catch {
@@ -44,7 +44,7 @@ function useMatteAt(point: Point | null): number | null {
   // while a value moves the picture goes first
   const wanted = point !== null && region !== null && at !== null && !moving;
   useEffect(() => {
-    if (point && region && at && !moving) ask.want({ ...at, sheet, region, ...point });
+    if (point && region && at && !moving) ask.want({ at, sheet, query: { region, ...point } });
   }, [ask, point, region, at, sheet, moving]);
   return wanted ? value : null;
 }

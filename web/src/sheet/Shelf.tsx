@@ -1,7 +1,9 @@
 /** The shelf: named regions as small openwork cards. */
 
 import { useEffect, useState } from "react";
-import { fetchPreviewUrl, PLAIN_VIEW, type Region, type Shot } from "../api/client";
+import { type Region, type Shot } from "../api/client";
+import { NOTHING } from "../api/draft";
+import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
 import { beginDrawing } from "../bench/begin";
 import { useBench, choose } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
@@ -73,7 +75,7 @@ function useMatteUrl(region: Region, shot: Shot): string | null {
     if (!at || moving || !key) return;
     let gone = false;
     const order = {
-      sheet: { version: 1, regions: now.current, passes: [] } as never,
+      sheet: { ...NOTHING, regions: [...now.current] },
       view: "matte" as const,
       rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
       scale: (2 * CARD_WIDTH) / shot.width,

@@ -1,9 +1,11 @@
 /** Starting a pass: starters and single adjustments, found by purpose, shown on this very picture. */
 
 import { type FocusEvent, useEffect, useRef, useState } from "react";
-import { type Adjustment, api, asked, type Catalogue, fetchPreviewUrl, PLAIN_VIEW, type Shot, type Starter } from "../api/client";
+import { type Sheet, type Adjustment, api, asked, type Catalogue, type Shot, type Starter } from "../api/client";
+import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
 import { beginAdjustment, beginStarter, withStarter } from "../bench/begin";
 import { type BenchState, useBench } from "../bench/store";
+import { useLatest } from "../bench/useLatest";
 import { passesUsing } from "../document/edit";
 import { Button } from "../marks/Button";
 import { Glyph, Lens } from "../marks/marks";
@@ -139,6 +141,7 @@ type StartersProps = {
 
 function Starters({ list, shot, region, marked, onStart }: StartersProps) {
   const { resting, rest, leave } = usePeek(region);
+  const before = useSmall(shot, "before", async () => useBench.getState().sheet);
   return (
     <div className="starters">
       {list.map((starter, index) => (
@@ -155,7 +158,7 @@ function Starters({ list, shot, region, marked, onStart }: StartersProps) {
           onFocus={(event: FocusEvent<HTMLElement>) => event.currentTarget.matches(":focus-visible") && rest(starter.id)}
           onBlur={leave}
         >
-          <Pair {...{ starter, shot, region }} />
+          <Pair {...{ starter, shot, region, before }} />
           <span>
             <b>{starter.name}</b>
             <small>{starter.says}</small>
@@ -199,46 +202,40 @@ function usePeek(region: string | null) {
 
 const PAIR_WIDTH = 200;
 
-/** This shot before and after the starter, rendered as anything else is. */
-function Pair({ starter, shot, region }: { readonly starter: Starter; readonly shot: Shot; readonly region: string | null }) {
+/** A small picture of a draft of this shot, as an address; made again when `key` changes, and never while it is null. */
+function useSmall(shot: Shot, key: string | null, sheet: () => Promise<Sheet | null>): string | null {
   const at = useBench((state) => state.at);
-  const [urls, setUrls] = useState<readonly string[]>([]);
+  const made = useLatest(sheet);
+  const [url, setUrl] = useState<string | null>(null);
   useEffect(() => {
-    if (!at) return;
+    if (!at || key === null) return;
     let gone = false;
-    const made: string[] = [];
-    const picture = async (sheet: unknown) => {
-      const order = {
-        sheet: sheet as never,
-        view: "picture" as const,
-        rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
-        scale: Math.min(PAIR_WIDTH / shot.width, 1),
-        ...PLAIN_VIEW,
-        // so small, a coarse edge is as good
-        coarse: true,
-        format: "jpeg" as const,
-      };
-      const url = await fetchPreviewUrl(at, order);
-      made.push(url);
-      return url;
-    };
     const load = async () => {
-      const sheet = useBench.getState().sheet;
-      const both = [await picture(sheet), await picture(await withStarter(starter.id, region))];
-      if (gone) for (const url of made) URL.revokeObjectURL(url);
-      else setUrls(both);
+      const draft = await made.current();
+      if (!draft || gone) return;
+      const rectangle: [number, number, number, number] = [0, 0, shot.width, shot.height];
+      const scale = Math.min(PAIR_WIDTH / shot.width, 1);
+      // so small, a coarse edge is as good
+      const order = { ...PLAIN_VIEW, sheet: draft, view: "picture", rectangle, scale, coarse: true, format: "jpeg" } as const;
+      const address = await fetchPreviewUrl(at, order);
+      if (gone) URL.revokeObjectURL(address);
+      else setUrl(address);
     };
     load().catch(() => undefined);
     return () => {
       gone = true;
-      for (const url of made) URL.revokeObjectURL(url);
     };
-  }, [at, starter, shot, region]);
-  return (
-    <span className="pair">
-      {urls.length === 2 ? urls.map((url) => <img key={url} src={url} alt="" />) : [<i key="a" />, <i key="b" />]}
-    </span>
-  );
+  }, [at, key, made, shot]);
+  useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
+  return url;
+}
+
+type PairProps = { readonly starter: Starter; readonly shot: Shot; readonly region: string | null; readonly before: string | null };
+
+/** This shot before and after the starter, rendered as anything else is; all share the one before. */
+function Pair({ starter, shot, region, before }: PairProps) {
+  const after = useSmall(shot, before && `${starter.id} ${region}`, () => withStarter(starter.id, region));
+  return <span className="pair">{before && after ? [before, after].map((url) => <img key={url} src={url} alt="" />) : [<i key="a" />, <i key="b" />]}</span>;
 }
 
 type OnProps = {

@@ -1,7 +1,8 @@
 /** A profile across the edge: the matte, and the light before and after, from inside at the left to outside. */
 
 import { useEffect, useState } from "react";
-import { api, asked, type EdgeProfile } from "../api/client";
+import { type Address, type Sheet, api, asked, type EdgeProfile } from "../api/client";
+import { DRAFT, onDraft } from "../api/draft";
 import { latest } from "../bench/latest";
 import { useBench } from "../bench/store";
 import type { Point } from "../document/zoom";
@@ -10,7 +11,7 @@ const WIDTH = 180;
 const HEIGHT = 96;
 
 type Props = { readonly region: string; readonly at: Point | null; readonly reach: number };
-type Order = { readonly path: { project: string; shot: string }; readonly body: never };
+type Order = { readonly at: Address; readonly sheet: Sheet; readonly query: { region: string; x: number; y: number; reach: number } };
 
 export function EdgeGraph({ region, at, reach }: Props) {
   const profile = useProfile(region, at, reach);
@@ -42,16 +43,16 @@ function useProfile(region: string, place: Point | null, reach: number): EdgePro
   const moving = useBench((state) => state.moving);
   const [profile, setProfile] = useState<EdgeProfile | null>(null);
   const [ask] = useState(() =>
-    latest<Order>(async ({ path, body }) => {
+    latest<Order>(async ({ at: here, sheet: of, query }) => {
       try {
-        setProfile(await asked(api.POST("/api/projects/{project}/shots/{shot}/edge", { params: { path }, body })));
+        setProfile(await onDraft(here, of, (path) => asked(api.GET(`${DRAFT}/edge`, { params: { path, query } }))));
       } catch {
         setProfile(null);
       }
     }),
   );
   useEffect(() => {
-    if (at && place && !moving) ask.want({ path: { ...at }, body: { sheet, region, ...place, reach } as never });
+    if (at && place && !moving) ask.want({ at, sheet, query: { region, ...place, reach } });
   }, [ask, at, sheet, moving, region, place, reach]);
   return place ? profile : null;
 }

@@ -1,7 +1,8 @@
 /** The edge ribbon: a region's outline unrolled into a strip, inside above, outside below; a press goes there. */
 
 import { type PointerEvent, useEffect, useState, type WheelEvent } from "react";
-import { fetchRibbon, type RibbonPicture, type Shot } from "../api/client";
+import { type Shot } from "../api/client";
+import { fetchRibbon, type RibbonPicture } from "../api/pictures";
 import { latest } from "../bench/latest";
 import { regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
@@ -139,7 +140,7 @@ function useRibbon(region: string | null, cut: Cut) {
   );
   const { start, width, half, zoom, of } = cut;
   useEffect(() => {
-    if (at && region && !moving) ask.want({ path: at, order: { sheet: sheet as never, region, start, width, half, zoom, of }, coarse: refining });
+    if (at && region && !moving) ask.want({ path: at, order: { sheet, region, start, width, half, zoom, of }, coarse: refining });
   }, [ask, at, sheet, moving, refining, region, start, width, half, zoom, of]);
   useEffect(() => () => void (made && URL.revokeObjectURL(made.url)), [made]);
   return { made: region ? made : null, problem };

@@ -1,7 +1,8 @@
 /** Scopes in a strip: histogram, waveform, parade and vectorscope, of the picture or of a region, before or after. */
 
 import { useEffect, useState } from "react";
-import { posted } from "../api/client";
+import type { Address } from "../api/client";
+import { fetchScopeUrl, type ScopeOrder } from "../api/pictures";
 import { latest } from "../bench/latest";
 import { useHistogram } from "../bench/readings";
 import { regionInView, useBench } from "../bench/store";
@@ -122,7 +123,7 @@ function Graticule({ round, width }: { readonly round: boolean; readonly width: 
   );
 }
 
-type Order = { readonly address: string; readonly body: object };
+type Order = { readonly at: Address; readonly order: ScopeOrder };
 
 function useScope(kind: Kind, of: Of, region: string | null, width: number): string | null {
   const at = useBench((state) => state.at);
@@ -130,9 +131,9 @@ function useScope(kind: Kind, of: Of, region: string | null, width: number): str
   const moving = useBench((state) => state.moving);
   const [url, setUrl] = useState<string | null>(null);
   const [ask] = useState(() =>
-    latest<Order>(async ({ address, body }) => {
+    latest<Order>(async ({ at: here, order }) => {
       try {
-        setUrl(URL.createObjectURL(await (await posted(address, body)).blob()));
+        setUrl(await fetchScopeUrl(here, order));
       } catch {
         setUrl(null);
       }
@@ -140,8 +141,7 @@ function useScope(kind: Kind, of: Of, region: string | null, width: number): str
   );
   useEffect(() => {
     if (!at || moving) return;
-    const address = `/api/projects/${at.project}/shots/${at.shot}/scope`;
-    ask.want({ address, body: { sheet, scope: kind, of, region, width, height: HEIGHT } });
+    ask.want({ at, order: { sheet, scope: kind, of, region, width, height: HEIGHT } });
   }, [ask, at, sheet, moving, kind, of, region, width]);
   useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
   return url;

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from "react";
 import type { Catalogue, Sheet, Shot } from "../api/client";
-import { fetchPreviewUrl, PLAIN_VIEW } from "../api/client";
+import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { clamp, show, stepped } from "../document/numbers";
@@ -88,7 +88,7 @@ function useVariants(sheets: readonly Sheet[], shot: Shot, width: number): reado
       for (const sheet of JSON.parse(key) as Sheet[]) {
         const order = {
           ...PLAIN_VIEW,
-          sheet: sheet as never,
+          sheet,
           view: "picture" as const,
           rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
           scale: Math.min((width * 1.25) / shot.width, 1),

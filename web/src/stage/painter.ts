@@ -1,6 +1,6 @@
 /** Draws what the server rendered where the zoom puts it; keeps the whole picture under the sharp part. */
 
-import type { PreviewOrder, PreviewPicture } from "../api/client";
+import { type PreviewOrder, type PreviewPicture } from "../api/pictures";
 import type { Size, Zoom } from "../document/zoom";
 
 /** `room` decides the ground round the picture. */

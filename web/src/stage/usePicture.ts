@@ -1,7 +1,9 @@
 /** Asks for the picture that the bench should show, and keeps what came. */
 
 import { useEffect, useRef } from "react";
-import { type Address, fetchPreview, PLAIN_VIEW, type PreviewOrder, type PreviewPicture, Refusal, type Sheet } from "../api/client";
+import { type Address, Refusal, type Sheet } from "../api/client";
+import { keyOf, NOTHING } from "../api/draft";
+import { fetchPreview, PLAIN_VIEW, type PreviewOrder, type PreviewPicture } from "../api/pictures";
 import { type Latest, latest } from "../bench/latest";
 import { useLatest } from "../bench/useLatest";
 import { type BenchState, OF_A_REGION, regionInView, useBench } from "../bench/store";
@@ -22,7 +24,7 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
   const bare = state.peek !== null || (needsRegion && !region);
   const view = state.source ? "source" : bare ? "picture" : state.view;
   return {
-    sheet: (state.peek ?? state.sheet) as never,
+    sheet: state.peek ?? state.sheet,
     view,
     rectangle: [...rectangle],
     scale: zoom.scale * window.devicePixelRatio,
@@ -42,7 +44,7 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
 /** The order for the finished picture of another shot, as it is saved. */
 export function finishedOrderOf(sheet: Sheet, zoom: Zoom, stage: Size, picture: Size): PreviewOrder | null {
   const order = sourceOrderOf(zoom, stage, picture);
-  return order && { ...order, sheet: sheet as never, view: "picture" };
+  return order && { ...order, sheet, view: "picture" };
 }
 
 /** The order for the untouched picture beside the result; it does not change with the sheet. */
@@ -50,8 +52,7 @@ export function sourceOrderOf(zoom: Zoom, stage: Size, picture: Size): PreviewOr
   const rectangle = visible(zoom, stage, picture);
   if (!rectangle) return null;
   const scale = zoom.scale * window.devicePixelRatio;
-  const empty = { version: 1, regions: [], passes: [] } as never;
-  return { sheet: empty, view: "source", rectangle: [...rectangle], scale, ...PLAIN_VIEW, format: "jpeg" };
+  return { sheet: NOTHING, view: "source", rectangle: [...rectangle], scale, ...PLAIN_VIEW, format: "jpeg" };
 }
 
 /** `told`: whether the bench says of this picture how exact it is; `of`: another shot than the one on the bench. */
@@ -98,7 +99,7 @@ export function usePicture(
 
   useEffect(() => {
     if (!order) return;
-    const key = JSON.stringify(order);
+    const key = keyOf(order);
     if (key === asked.current) return;
     asked.current = key;
     // what shows is no longer what is wanted

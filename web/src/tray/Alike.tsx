@@ -1,7 +1,9 @@
 /** Further places like a region, each added by one press. */
 
 import { useEffect, useState } from "react";
-import { fetchPreviewUrl, type Place, PLAIN_VIEW, type Region, type Shot } from "../api/client";
+import { type Place, type Region, type Shot } from "../api/client";
+import { NOTHING } from "../api/draft";
+import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
 import { beginDrawn } from "../bench/begin";
 import { furtherPlaces } from "../bench/read";
 import { pointOut, useBench } from "../bench/store";
@@ -22,7 +24,7 @@ export function Alike({ region, shot }: Props) {
   const add = async (place: Place) => {
     const draw = { kind: "draw", part: "curve", region: region.id, join: "add", pass: null } as const;
     const { choice } = useBench.getState();
-    await beginDrawn({ ...draw, pass: choice.kind === "where" ? choice.pass : null }, FEATHER, place.outline as never, true);
+    await beginDrawn({ ...draw, pass: choice.kind === "where" ? choice.pass : null }, FEATHER, place.outline, true);
     useBench.setState({ facet: "alike" });
   };
   return (
@@ -68,7 +70,7 @@ function Thumb({ shot, place }: { readonly shot: Shot; readonly place: Place }) 
     const x = Math.min(Math.max((left + wide / 2) * shot.height - width / 2, 0), shot.width - width);
     const y = Math.min(Math.max((top + high / 2) * shot.height - height / 2, 0), shot.height - height);
     const order = {
-      sheet: { version: 1, regions: [], passes: [] } as never,
+      sheet: NOTHING,
       view: "source" as const,
       rectangle: [x, y, width, height] as [number, number, number, number],
       scale: Math.min((2 * WIDTH) / width, 1),

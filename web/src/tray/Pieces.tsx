@@ -1,7 +1,9 @@
 /** Islands and holes of a region's matte, each kept or dropped. */
 
 import { useEffect, useState } from "react";
-import { api, asked, fetchPreviewUrl, type Piece as Schema, PLAIN_VIEW, type Region, type Shot } from "../api/client";
+import { api, asked, type Piece as Schema, type Region, type Shot } from "../api/client";
+import { DRAFT, NOTHING, onDraft } from "../api/draft";
+import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { setRegion, withLower } from "../document/edit";
@@ -64,8 +66,8 @@ function usePieces(region: Region): Found | null {
   useEffect(() => {
     if (!at || moving || !key) return;
     let gone = false;
-    const body = { sheet: { version: 1, regions: now.current, passes: [] } as never, region: region.id };
-    asked(api.POST("/api/projects/{project}/shots/{shot}/pieces", { params: { path: { ...at } }, body }))
+    const query = { region: region.id };
+    onDraft(at, { ...NOTHING, regions: [...now.current] }, (path) => asked(api.GET(`${DRAFT}/pieces`, { params: { path, query } })))
       .then((made) => !gone && setFound(made))
       .catch((error: unknown) => useBench.setState({ problem: error instanceof Error ? error.message : "" }));
     return () => {
@@ -92,7 +94,7 @@ function Thumb({ region, shot, piece }: Props & { readonly piece: Piece }) {
     const width = Math.min(wide * shot.height, shot.width - x);
     const height = Math.min(high * shot.height, shot.height - y);
     const order = {
-      sheet: { version: 1, regions: JSON.parse(whole), passes: [] } as never,
+      sheet: { ...NOTHING, regions: JSON.parse(whole) as Region[] },
       view: "matte" as const,
       rectangle: [x, y, width, height] as [number, number, number, number],
       scale: Math.min((2 * WIDTH) / width, 1),

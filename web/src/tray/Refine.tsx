@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import { api, asked, type Catalogue, type Region } from "../api/client";
+import { DRAFT, onDraft } from "../api/draft";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { passesUsing, setRefine, setRegion } from "../document/edit";
@@ -47,11 +48,10 @@ export function RefineAdvice({ region }: { readonly region: Region }) {
   const [found, setFound] = useState<Softness | null>(null);
   const measure = async () => {
     if (!at) return;
-    const body = { sheet: useBench.getState().sheet as never, region: region.id };
+    const query = { region: region.id };
     try {
-      setFound(
-        await asked(api.POST("/api/projects/{project}/shots/{shot}/softness", { params: { path: { ...at } }, body })),
-      );
+      const { sheet } = useBench.getState();
+      setFound(await onDraft(at, sheet, (path) => asked(api.GET(`${DRAFT}/softness`, { params: { path, query } }))));
     } catch (error) {
       useBench.setState({ problem: error instanceof Error ? error.message : "" });
     }

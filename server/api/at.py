@@ -1,0 +1,132 @@
+"""Where a request works: a draft of a shot, a region or a pass of it; and answers that need not be made anew."""
+
+import hashlib
+import json
+from collections.abc import Callable
+from functools import cached_property, wraps
+
+from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
+from ninja.decorators import decorate_view
+
+from calado.catalogue import CATALOGUE
+from calado.errors import RequestError
+from calado.region.where import Where
+from calado.render.engine import Order, new_secret
+from calado.render.source import Source
+from calado.render.where import where_of
+from calado.sheet.check import read_sheet
+from calado.sheet.models import Pass, Sheet
+from server.api.schemas import Problem
+from server.api.turns import Turns
+from server.bench.drafts import draft_called
+from server.bench.sources import ENGINE, source_for
+from server.projects.access import shot_called
+from server.projects.errors import Missing
+from server.projects.models import Shot
+
+SHOT = "/projects/{project}/shots/{shot}"
+DRAFT = SHOT + "/drafts/{draft}"
+REFUSED = {404: Problem, 422: Problem}
+#: pictures made before a restart are made again: noise that conceals is another then
+_STARTED = new_secret()
+
+View = Callable[..., HttpResponse]
+_TURNS = Turns()
+
+
+class At:
+    """A draft of a shot."""
+
+    def __init__(self, project: str, shot: str, draft: str) -> None:
+        self.shot: Shot = shot_called(project, shot)
+        self.sheet: Sheet = draft_called(draft)
+
+    @cached_property
+    def common(self) -> Sheet:
+        """The passes that run on every shot of the project."""
+        return read_sheet(self.shot.project.sheet, CATALOGUE)
+
+    @cached_property
+    def source(self) -> Source:
+        """The shot's pixels."""
+        return source_for(self.shot)
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """The shot's width and height in pixels."""
+        return self.shot.width, self.shot.height
+
+    @property
+    def aspect(self) -> float:
+        """The shot's width over its height."""
+        return self.shot.width / self.shot.height
+
+    def order(self, exaggerate: str | None = None) -> Order:
+        """Return all passes that are to run."""
+        return Order(self.sheet, self.common, exaggerate)
+
+    def where(self, region: str) -> Where:
+        """Return a region of the draft.
+
+        Raises
+        ------
+        RequestError
+            when it is not on the shelf.
+        """
+        found = where_of(self.sheet, region)
+        if found is None:
+            raise RequestError("There is no such region on the shelf.", code="render.region")
+        return found
+
+    def pass_called(self, id: str) -> Pass:
+        """Return a pass of the draft.
+
+        Raises
+        ------
+        RequestError
+            when it is not on the sheet.
+        """
+        found = next((each for each in self.sheet.passes if each.id == id), None)
+        if found is None:
+            raise RequestError(f"There is no pass “{id}” on the sheet.", code="readings.pass")
+        return found
+
+
+def _kept(view: View) -> View:
+    """Let a browser keep an answer, and answer that it stands as long as nothing it depends on has changed.
+
+    Of several that ask for the same at once, one makes it for all.
+    """
+
+    @wraps(view)
+    def answered(request: HttpRequest, project: str, shot: str, draft: str, **more: object) -> HttpResponse:
+        try:
+            tag = _tag(request, project, shot, draft)
+        except Missing:  # the view says so
+            return view(request, project=project, shot=shot, draft=draft, **more)
+        if tag == request.headers.get("If-None-Match"):
+            return HttpResponseNotModified(headers={"ETag": tag, "Cache-Control": "private, no-cache"})
+        made = _TURNS.once(tag, lambda: view(request, project=project, shot=shot, draft=draft, **more))
+        if made.status_code == 200:
+            made["ETag"], made["Cache-Control"] = tag, "private, no-cache"
+        return made
+
+    return answered
+
+
+#: for what is read of a draft and only depends on it
+kept = decorate_view(_kept)
+
+
+def _tag(request: HttpRequest, project: str, shot: str, draft: str) -> str:
+    """Return what an answer depends on, as a tag."""
+    found = shot_called(project, shot)
+    parts = (
+        str(_STARTED),
+        found.sha256,
+        draft,
+        json.dumps(found.project.sheet, sort_keys=True),
+        str(ENGINE.solved.generation),
+        request.get_full_path(),
+    )
+    return f'"{hashlib.sha256(chr(0).join(parts).encode()).hexdigest()[:32]}"'
