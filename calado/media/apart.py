@@ -17,6 +17,7 @@ import numpy as np
 
 from calado.colour.spaces import SPACES
 from calado.errors import MediaError
+from calado.media.mattes import Grey, read_matte
 from calado.media.stills import Still, cost_of, probe, read_still
 
 #: what a process may take besides a picture, and how many times the bytes of the decoded picture (its turned and
@@ -46,15 +47,29 @@ class Reader:
         MediaError
             with a sentence on what is wrong, or that it took too much.
         """
+        samples, said = self._read(path, "still")
+        return Still(samples, SPACES[said["space"]], said["note"])
+
+    def matte(self, path: Path) -> tuple[Grey, str]:
+        """Return the picture of a file as a matte, as :func:`calado.media.mattes.read_matte` does.
+
+        Raises
+        ------
+        MediaError
+            with a sentence on what is wrong, or that it took too much.
+        """
+        codes, said = self._read(path, "matte")
+        return codes, said["note"]
+
+    def _read(self, path: Path, what: str) -> tuple[Any, dict[str, str]]:
         cost = cost_of(probe(path))
         with self._lock, tempfile.TemporaryDirectory() as folder:
             out = Path(folder) / "samples.npy"
-            said = self._ask({"path": str(path), "out": str(out), "cost": cost}, WALL * _seconds(cost))
+            said = self._ask({"what": what, "path": str(path), "out": str(out), "cost": cost}, WALL * _seconds(cost))
             if "code" in said:
                 raise MediaError(said["says"], code=said["code"])
             # copied on write: kernels want arrays that could be written to
-            samples = np.asarray(np.load(out, mmap_mode="c"))
-        return Still(samples, SPACES[said["space"]], said["note"])
+            return np.asarray(np.load(out, mmap_mode="c")), said
 
     def close(self) -> None:
         """End the process."""
@@ -88,12 +103,16 @@ def _seconds(cost: int) -> float:
 
 
 def _read(order: dict[str, Any]) -> dict[str, str]:
-    """Read one still within its bounds, in the process that does nothing else."""
+    """Read one picture within its bounds, in the process that does nothing else."""
     used = resource.getrusage(resource.RUSAGE_SELF)
     seconds = int(used.ru_utime + used.ru_stime + _seconds(order["cost"])) + 1
     resource.setrlimit(resource.RLIMIT_CPU, (seconds, resource.RLIM_INFINITY))
     resource.setrlimit(resource.RLIMIT_AS, (ROOM_BYTES + COPIES * order["cost"], resource.RLIM_INFINITY))
     try:
+        if order["what"] == "matte":
+            codes, note = read_matte(Path(order["path"]))
+            np.save(order["out"], codes)
+            return {"note": note}
         still = read_still(Path(order["path"]))
         np.save(order["out"], still.samples)
     except MediaError as error:

@@ -111,6 +111,9 @@ def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channe
         spec.attribute("oiio:UnassociatedAlpha", 1)
     if target.keep_metadata_of is not None:
         copy_into(spec, target.keep_metadata_of, private=target.keep_private)
+    if not spec.getattribute("DateTime"):
+        # TIFF and OpenEXR would get the time of writing: the same picture has the same bytes on every day
+        spec.attribute("DateTime", "")
     if channels == 1:  # a share is no colour
         spec.attribute("Orientation", 1)
         return spec

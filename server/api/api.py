@@ -80,7 +80,8 @@ def problem(request: HttpRequest, status: int, title: str, code: str, **more: ob
 def refused(request: HttpRequest, error: CaladoError) -> HttpResponse:
     """Answer a refusal of the core or the server."""
     status = next(status for kind, status in _STATUS if isinstance(error, kind))
-    more = {key: value for key in ("newest", "shot", "said") if (value := getattr(error, key, None)) is not None}
+    told = ("newest", "shot", "said", "theirs", "yours")
+    more = {key: value for key in told if (value := getattr(error, key, None)) is not None}
     return problem(request, status, str(error), error.code, **more)
 
 

@@ -24,6 +24,8 @@ class Problem(Schema):
     newest: int | None = None
     shot: str | None = None
     said: list[str] | None = None
+    theirs: Sheet | None = Field(None, description="after a clash: the newest sheet")
+    yours: Sheet | None = Field(None, description="after a clash: what the change would have made of the one seen")
 
 
 class FoundOut(Schema):

@@ -8,7 +8,8 @@ from pathlib import Path
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 
-from calado.media.mattes import read_matte, store_matte
+from calado.media.mattes import store_matte
+from server.bench.sources import READER
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,6 @@ def keep_matte(upload: UploadedFile) -> Imported:
         path = Path(folder) / "matte"
         with path.open("wb") as file:
             shutil.copyfileobj(upload, file)
-        codes, note = read_matte(path)
+        codes, note = READER.matte(path)
     digest = store_matte(codes, Path(settings.MATTE_ROOT))
     return Imported(digest, codes.shape[1], codes.shape[0], note)

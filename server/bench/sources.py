@@ -62,6 +62,8 @@ def prepare(digest: str, still: Still) -> None:
     folder = Path(settings.CACHE_ROOT) / digest
     if is_stored(folder):
         return
+    # half as much again for its smaller sizes
+    make_room(still.samples.nbytes * 3 // 2)
     part = folder.with_name(f"{digest}.{os.getpid()}.{threading.get_ident()}.part")
     store_source(source_of(still.samples, still.space, digest), part)
     try:
@@ -69,6 +71,24 @@ def prepare(digest: str, still: Still) -> None:
     except OSError:  # another thread was first, with the same pixels
         shutil.rmtree(part, ignore_errors=True)
     _prune(keep=digest)
+
+
+def make_room(needed: int) -> None:
+    """Let what can be made again give way before the disk is full: pyramids used longest ago, then solved mattes."""
+    wanted = needed + settings.DISK_RESERVE_BYTES
+    cached = [folder for folder in Path(settings.CACHE_ROOT).iterdir() if folder.is_dir()]
+    mattes = solved_folder().glob("*.npy")
+    for each in (*sorted(cached, key=_used), *sorted(mattes, key=_used)):
+        if shutil.disk_usage(settings.CACHE_ROOT).free >= wanted:
+            return
+        if each.is_dir():
+            shutil.rmtree(each, ignore_errors=True)
+        else:
+            each.unlink(missing_ok=True)
+
+
+def _used(path: Path) -> float:
+    return path.stat().st_mtime
 
 
 def source_for(shot: Shot) -> Source:

@@ -81,6 +81,8 @@ FILE_UPLOAD_TEMP_DIR = DATA / "incoming"
 FILE_UPLOAD_HANDLERS = ["server.config.uploads.BoundedUpload"]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 20 * 2**20
 CACHE_LIMIT_BYTES = 8 * 2**30
+#: of the disk, what caches leave free
+DISK_RESERVE_BYTES = 2**30
 for folder in (MEDIA_ROOT, CACHE_ROOT, MATTE_ROOT, EXPORT_ROOT, FILE_UPLOAD_TEMP_DIR):
     folder.mkdir(parents=True, exist_ok=True)
 

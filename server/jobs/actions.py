@@ -25,6 +25,7 @@ from calado.sheet.check import read_sheet
 from calado.sheet.steps import sheet_data
 from server.bench.sources import ENGINE, colour_table, matte_table, solved_folder, source_for
 from server.jobs.models import Export
+from server.jobs.watch import WATCH
 from server.projects.actions.change import head_of, sheet_of
 from server.projects.errors import Showing
 from server.projects.models import Shot
@@ -154,7 +155,8 @@ def run_export(id: str) -> None:
         return
     export = Export.objects.select_related("shot").get(id=id)
     try:
-        _write(export)
+        with WATCH.over():
+            _write(export)
     except Cancelled:
         _finish(export, Export.State.CANCELLED)
     except (CaladoError, OSError, MemoryError) as error:
@@ -189,6 +191,7 @@ def _reporter(export: Export):  # type: ignore[no-untyped-def]
 
     def report(share: float) -> bool:
         nonlocal last
+        WATCH.sign()
         now = time.monotonic()
         if now - last >= BEAT or share >= 1:
             last = now

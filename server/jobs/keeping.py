@@ -5,6 +5,7 @@ else can be made again.
 """
 
 import hashlib
+import json
 import shutil
 import sqlite3
 import time
@@ -19,12 +20,14 @@ from django.db import connection
 from calado.errors import CaladoError
 from server.jobs.models import Export
 from server.projects.history import sheet_at
-from server.projects.models import Revision, Shot
+from server.projects.models import Look, Project, Revision, Shot
 
 DATABASE = "calado.sqlite3"
 FOLDERS = ("shots", "mattes", "tables", "exports")
 #: what a folder has in which nothing was done yet
 OF_ITSELF = ("serving", "secret")
+#: seconds: what was imported so lately may be on its way into a sheet
+JUST_NEW = 24 * 3600
 
 
 def back_up(to: Path) -> int:
@@ -124,6 +127,35 @@ def sweep() -> int:
         else:
             each.unlink(missing_ok=True)
     return len(left)
+
+
+def unused() -> list[Path]:
+    """Return imported mattes and tables that no sheet, revision, look or export names, and that are not just new."""
+    data = Path(settings.DATA_ROOT)
+    files = [each for folder in ("mattes", "tables") for each in _in(data / folder) if each.is_file()]
+    old = [each for each in files if time.time() - each.stat().st_mtime > JUST_NEW]
+    if not old:
+        return []
+    named = _named({each.stem for each in old})
+    return [each for each in old if each.stem not in named]
+
+
+def _named(digests: set[str]) -> set[str]:
+    """Return those of some digests that anything kept names."""
+    found: set[str] = set()
+    for text in _texts():
+        found |= {digest for digest in digests - found if digest in text}
+    return found
+
+
+def _texts() -> Iterator[str]:
+    """Yield all that is kept of sheets, as text."""
+    for kept in (*Project.objects.values_list("sheet", "taken"), *Look.objects.values_list("data")):
+        yield json.dumps(kept)
+    for kept in Export.objects.values_list("sheet", "project_sheet").iterator():
+        yield json.dumps(kept)
+    for shot, number in Revision.objects.order_by("shot", "number").values_list("shot_id", "number").iterator():
+        yield sheet_at(shot, number).model_dump_json()
 
 
 def _in(folder: Path) -> list[Path]:

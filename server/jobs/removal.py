@@ -4,10 +4,16 @@ import shutil
 from pathlib import Path
 
 from django.conf import settings
+from django.db import transaction
+from django_tasks import task
 
 from server.bench.sources import forget_source
 from server.jobs.actions import remove_export
+from server.jobs.watch import WATCH
 from server.projects.models import Project, Shot
+
+#: so many shots are removed while one waits
+AT_ONCE = 12
 
 
 def remove_shot(shot: Shot) -> None:
@@ -22,7 +28,26 @@ def remove_shot(shot: Shot) -> None:
 
 
 def remove_project(project: Project) -> None:
-    """Remove a project and its shots."""
+    """Remove a project and its shots; many are removed by the worker, and the project is gone from sight at once."""
+    if project.shots.count() <= AT_ONCE:
+        _remove(project)
+        return
+    with transaction.atomic():
+        Project.objects.filter(id=project.id).update(removed=True)
+        remove_rest.enqueue(project.id)
+
+
+@task()
+def remove_rest(project: str) -> None:
+    """Remove a project that is out of sight, one shot after another."""
+    found = Project.objects.filter(id=project, removed=True).first()
+    if found is not None:
+        with WATCH.over():
+            _remove(found)
+
+
+def _remove(project: Project) -> None:
     for shot in project.shots.all():
         remove_shot(shot)
+        WATCH.sign()
     project.delete()

@@ -7,6 +7,8 @@ from django_tasks_db.models import DBTaskResult
 
 from server.jobs.actions import run_export
 from server.jobs.models import Export
+from server.jobs.removal import remove_rest
+from server.projects.models import Project
 
 #: an export on which the worker ended so often is not tried again
 MOST_ENDS = 2
@@ -35,6 +37,10 @@ def take_up() -> int:
     for export in Export.objects.filter(state__in=(Export.State.WAITING, Export.State.RUNNING)):
         if export.id not in queued:
             run_export.enqueue(export.id)
+    waiting = DBTaskResult.objects.filter(status=TaskResultStatus.READY, task_path=remove_rest.module_path)
+    asked = {str(each.args_kwargs["args"][0]) for each in waiting}
+    for project in Project.objects.filter(removed=True).exclude(id__in=asked):
+        remove_rest.enqueue(project.id)
     return len(left)
 
 

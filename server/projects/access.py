@@ -7,8 +7,8 @@ from server.projects.models import Project, Shot
 
 
 def projects() -> QuerySet[Project]:
-    """Return the projects that may be seen: all, while only this machine can ask."""
-    return Project.objects.all()
+    """Return the projects that may be seen: all but those being removed, while only this machine can ask."""
+    return Project.objects.filter(removed=False)
 
 
 def project_called(id: str) -> Project:

@@ -1,18 +1,22 @@
 """Refusals of the server, beside the core's own."""
 
 from calado.errors import CaladoError
+from calado.sheet.models import Sheet
 
 
 class Stale(CaladoError):
     """The change was made on a revision that is not the newest any more."""
 
-    def __init__(self, seen: int, newest: int) -> None:
+    def __init__(self, seen: int, newest: int, theirs: Sheet | None = None, yours: Sheet | None = None) -> None:
         super().__init__(
             f"This sheet was changed elsewhere (you saw revision {seen}, the newest is {newest})."
             " Nothing was lost: look at the newest one and make the change again.",
             code="revision.stale",
         )
         self.newest = newest
+        #: the newest sheet, and what the change would have made of the one that was seen
+        self.theirs = theirs
+        self.yours = yours
 
 
 class DraftGone(CaladoError, LookupError):

@@ -29,6 +29,8 @@ class Project(models.Model):
     sheet = models.JSONField(default=empty_sheet)
     #: the sheet before and after the pass that was taken away last, to bring it back
     taken = models.JSONField(null=True)
+    #: out of sight, while its shots are being removed
+    removed = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

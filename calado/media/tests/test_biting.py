@@ -12,12 +12,16 @@ import numpy as np
 import tifffile
 from PIL import Image
 
+from calado.colour.spaces import SRGB
 from calado.errors import MediaError
 from calado.media import apart
 from calado.media.apart import Reader
 from calado.media.cdl import read_cdl
 from calado.media.stills import probe, read_still
+from calado.media.write import Format, Target, still_writer
 
+#: every kind of file that is written, with its depth
+WRITTEN: tuple[tuple[Format, int], ...] = (("png", 8), ("png", 16), ("jpeg", 8), ("tiff", 8), ("tiff", 16), ("exr", 16))
 GREY = np.full((40, 60, 3), 90, np.uint8)
 
 
@@ -31,6 +35,21 @@ class OnDisk(TestCase):
         path = self.folder / name
         path.write_bytes(data)
         return path
+
+
+class Dates(OnDisk):
+    def test_the_same_picture_has_the_same_bytes_whenever_it_is_written(self) -> None:
+        first = [self.written(format, bits) for format, bits in WRITTEN]
+        time.sleep(1.1)  # the files that would tell the time tell it in seconds
+        for (format, bits), before in zip(WRITTEN, first, strict=True):
+            self.assertEqual(self.written(format, bits), before, (format, bits))
+
+    def written(self, format: Format, bits: int) -> bytes:
+        path = self.folder / f"a.{format}"
+        rows = GREY if bits == 8 else GREY.astype(np.uint16) * 257
+        with still_writer(path, 60, 40, SRGB, Target(format, bits)) as writer:
+            writer.write(rows if format != "exr" else GREY.astype(np.float32) / 255)
+        return path.read_bytes()
 
 
 class Files(OnDisk):

@@ -1,6 +1,7 @@
 """Drafts: sent once, named by a digest, read of at no cost while nothing has changed."""
 
 import threading
+from concurrent.futures import Future
 from unittest import mock
 
 from django.http import HttpResponse
@@ -76,16 +77,23 @@ class OneForAll(Place):
             answer = turns.once("key", make)
             made.append(answer.content + answer["X-Rectangle"].encode())
 
+        waiting = threading.Semaphore(0)
+        result = Future.result
+
+        def waited(future: Future[HttpResponse]) -> HttpResponse:
+            waiting.release()
+            return result(future)
+
         threads = [threading.Thread(target=ask) for _ in range(4)]
-        threads[0].start()
-        begun.wait(10)
-        for thread in threads[1:]:
-            thread.start()
-        while not all(thread.is_alive() for thread in threads):
-            pass
-        go_on.set()
-        for thread in threads:
-            thread.join(10)
+        with mock.patch.object(Future, "result", waited):
+            threads[0].start()
+            begun.wait(10)
+            for thread in threads[1:]:
+                thread.start()
+                self.assertTrue(waiting.acquire(timeout=10))
+            go_on.set()
+            for thread in threads:
+                thread.join(10)
         self.assertEqual((len(calls), made), (1, [b"picture1"] * 4))
 
     def test_what_fails_fails_for_all_and_is_tried_anew_by_the_next(self) -> None:

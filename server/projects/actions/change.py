@@ -6,6 +6,7 @@ from typing import Any, TypeAlias
 from django.db import transaction
 
 from calado.catalogue import CATALOGUE
+from calado.errors import SheetError
 from calado.sheet.models import Sheet
 from calado.sheet.steps import NO_STEP, Step, apply_step
 from server.projects.errors import Missing, MovedOn, NothingTo, Stale
@@ -57,9 +58,12 @@ def take_step(shot: Shot, seen: int, step: Step, label: str, common: Common | No
     SheetError
         when the step does not fit or leads to a bad sheet.
     """
-    head = _seen(shot, seen)
-    sheet = apply_step(sheet_of(head), step, CATALOGUE)
-    return _advance(shot, head, Change(head, step, sheet, label, head.number, None, common, common))
+    try:
+        head = _seen(shot, seen)
+        sheet = apply_step(sheet_of(head), step, CATALOGUE)
+        return _advance(shot, head, Change(head, step, sheet, label, head.number, None, common, common))
+    except Stale as stale:
+        raise Stale(seen, stale.newest, *_both(shot, seen, step)) from stale
 
 
 def undo(shot: Shot, seen: int) -> Revision:
@@ -105,6 +109,15 @@ def _as(
 
 def _revision(shot: Shot, number: int) -> Revision:
     return Revision.objects.defer("kept", "step").get(shot=shot, number=number)
+
+
+def _both(shot: Shot, seen: int, step: Step) -> tuple[Sheet, Sheet | None]:
+    """Return the newest sheet, and what a step would make of the one that was seen, if that can still be told."""
+    try:
+        yours = apply_step(sheet_at(shot.id, seen), step, CATALOGUE)
+    except (Revision.DoesNotExist, SheetError):
+        yours = None
+    return sheet_of(head_of(shot)), yours
 
 
 def _seen(shot: Shot, seen: int) -> Revision:

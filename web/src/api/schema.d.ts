@@ -1530,64 +1530,6 @@ export interface components {
             added: string;
         };
         /**
-         * Problem
-         * @description A refusal (RFC 9457): ``title`` is one sentence, ``code`` is stable.
-         */
-        Problem: {
-            /**
-             * Type
-             * @default about:blank
-             */
-            type: string;
-            /** Title */
-            title: string;
-            /** Status */
-            status: number;
-            /** Code */
-            code: string;
-            /** Newest */
-            newest?: number | null;
-            /** Shot */
-            shot?: string | null;
-            /** Said */
-            said?: string[] | null;
-        };
-        /**
-         * NameIn
-         * @description A name.
-         */
-        NameIn: {
-            /** Name */
-            name: string;
-        };
-        /**
-         * SequenceIn
-         * @description Shots of a project in the order in which they are to stand; those not named keep theirs, after them.
-         */
-        SequenceIn: {
-            /** Shots */
-            shots: string[];
-        };
-        /**
-         * BenchOut
-         * @description A shot's newest sheet and where undo and redo lead.
-         */
-        BenchOut: {
-            /** Shot */
-            shot: string;
-            /** Revision */
-            revision: number;
-            sheet: components["schemas"]["Sheet"];
-            /** Told */
-            told: components["schemas"]["ToldOut"][];
-            /** Parts */
-            parts: components["schemas"]["PartToldOut"][];
-            /** Undo */
-            undo: string | null;
-            /** Redo */
-            redo: string | null;
-        };
-        /**
          * Part
          * @description One part of a region and how it joins what stands before it.
          */
@@ -1641,18 +1583,6 @@ export interface components {
              * @default []
              */
             samples: components["schemas"]["Sample"][];
-        };
-        /**
-         * PartToldOut
-         * @description A part of a region in a few words.
-         */
-        PartToldOut: {
-            /** Region */
-            region: string;
-            /** Part */
-            part: string;
-            /** Says */
-            says: string;
         };
         /**
          * Pass
@@ -1715,6 +1645,33 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * Problem
+         * @description A refusal (RFC 9457): ``title`` is one sentence, ``code`` is stable.
+         */
+        Problem: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Code */
+            code: string;
+            /** Newest */
+            newest?: number | null;
+            /** Shot */
+            shot?: string | null;
+            /** Said */
+            said?: string[] | null;
+            /** @description after a clash: the newest sheet */
+            theirs?: components["schemas"]["Sheet"] | null;
+            /** @description after a clash: what the change would have made of the one seen */
+            yours?: components["schemas"]["Sheet"] | null;
         };
         /**
          * Region
@@ -1850,6 +1807,53 @@ export interface components {
              * @enum {string}
              */
             pen: "none" | "flow" | "size";
+        };
+        /**
+         * NameIn
+         * @description A name.
+         */
+        NameIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * SequenceIn
+         * @description Shots of a project in the order in which they are to stand; those not named keep theirs, after them.
+         */
+        SequenceIn: {
+            /** Shots */
+            shots: string[];
+        };
+        /**
+         * BenchOut
+         * @description A shot's newest sheet and where undo and redo lead.
+         */
+        BenchOut: {
+            /** Shot */
+            shot: string;
+            /** Revision */
+            revision: number;
+            sheet: components["schemas"]["Sheet"];
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartToldOut"][];
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+        };
+        /**
+         * PartToldOut
+         * @description A part of a region in a few words.
+         */
+        PartToldOut: {
+            /** Region */
+            region: string;
+            /** Part */
+            part: string;
+            /** Says */
+            says: string;
         };
         /**
          * TokenOut

@@ -16,8 +16,6 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from server.jobs.keeping import sweep
-
 HOST = "127.0.0.1"
 #: threads that take requests; the heavy ones among these are bounded by themselves (``server.config.heavy``)
 THREADS = 32
@@ -93,9 +91,7 @@ class Command(BaseCommand):
         held = hold_data()
         _refuse_taken(port)
         # before anything works: what is found now is of nobody
-        swept = sweep()
-        if swept:
-            self.stdout.write(f"Swept up {swept} things that broken-off work had left.")
+        subprocess.run([sys.executable, "manage.py", "sweep"], check=False)
         # a stop that comes at any moment from here on must reach the children too; a closed terminal is one
         for number in (signal.SIGTERM, signal.SIGHUP):
             signal.signal(number, _stop)

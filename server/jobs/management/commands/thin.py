@@ -5,6 +5,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 from django.db import connection
 
+from server.jobs.keeping import unused
 from server.projects.models import Shot
 from server.projects.thinning import LAST, thin
 
@@ -17,6 +18,9 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Thin, and say how many went."""
         gone = sum(thin(shot) for shot in Shot.objects.all())
+        left = unused()
+        for file in left:
+            file.unlink(missing_ok=True)
         with connection.cursor() as cursor:
             cursor.execute("VACUUM")
-        self.stdout.write(f"{gone} revisions went.")
+        self.stdout.write(f"{gone} revisions went, and {len(left)} imported mattes and tables that nothing names.")

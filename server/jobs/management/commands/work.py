@@ -6,6 +6,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
 from server.jobs.take_up import take_up
+from server.jobs.watch import WATCH
 
 
 class Command(BaseCommand):
@@ -14,6 +15,7 @@ class Command(BaseCommand):
     help = "Writes the exports, one after another."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Take up the left ones, sweep up what is of nobody, then work."""
+        """Take up what was left, then work."""
         take_up()
+        WATCH.start()
         call_command("db_worker", interval=0.3, startup_delay=False, reload=False)
