@@ -14,7 +14,7 @@ from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
 from typing import Any, ClassVar
-from urllib.error import URLError
+from urllib.error import HTTPError, URLError
 from urllib.parse import urlencode
 from urllib.request import urlopen
 
@@ -68,6 +68,8 @@ class Calado:
             try:
                 with urlopen(f"{self.address}/api/projects", timeout=5):
                     return
+            except HTTPError:  # it answers, be it that its data are damaged
+                return
             except (URLError, OSError):
                 time.sleep(0.1)
         raise AssertionError("the server did not start")

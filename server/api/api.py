@@ -9,12 +9,12 @@ from django.core.exceptions import RequestDataTooBig
 from django.db import DatabaseError
 from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
-from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
 from calado.sheet.check import in_words
 from server.api import bench, exports, looks, projects, read, readings, regions, tables
+from server.api.described import Described
 from server.projects.errors import DraftGone, Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
 
 log = logging.getLogger("calado")
@@ -36,7 +36,7 @@ DATABASE = {
     "locked": "The database is busy just now, so nothing was saved. Try again in a moment.",
 }
 
-api = NinjaAPI(title="Calado", version="1", docs_url=None, urls_namespace="api")
+api = Described(title="Calado", version="1", docs_url=None, urls_namespace="api")
 api.add_router("", projects.router)
 api.add_router("", bench.router)
 api.add_router("", regions.router)

@@ -5,6 +5,7 @@ import json
 from collections.abc import Callable
 from functools import cached_property, wraps
 
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
 from ninja.decorators import decorate_view
 
@@ -102,7 +103,7 @@ def _kept(view: View) -> View:
     def answered(request: HttpRequest, project: str, shot: str, draft: str, **more: object) -> HttpResponse:
         try:
             tag = _tag(request, project, shot, draft)
-        except Missing:  # the view says so
+        except (Missing, DatabaseError):  # the view says so
             return view(request, project=project, shot=shot, draft=draft, **more)
         if tag == request.headers.get("If-None-Match"):
             return HttpResponseNotModified(headers={"ETag": tag, "Cache-Control": "private, no-cache"})

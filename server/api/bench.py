@@ -18,6 +18,7 @@ from calado.start.looks import lay_look, read_look
 from calado.start.on_find import on_find
 from calado.window import window_of_rectangle
 from server.api.at import DRAFT, SHOT, At, kept
+from server.api.described import gives
 from server.api.schemas import (
     BenchOut,
     DescribeOut,
@@ -151,7 +152,7 @@ def _begin(at: At, payload: StartIn) -> tuple[Sheet, str]:
     return join_part(at.sheet, payload.region, drawn, payload.join, at.aspect)
 
 
-@router.get(DRAFT + "/preview", response={404: Problem, 422: Problem})
+@router.get(DRAFT + "/preview", response={404: Problem, 422: Problem}, openapi_extra=gives("image/jpeg", "image/png"))
 @kept
 def preview(request: HttpRequest, project: str, shot: str, draft: str, query: Query[PreviewIn]) -> HttpResponse:
     """Return a view of a draft as a picture; ``X-Rectangle`` tells which full-size pixels it covers.

@@ -8,6 +8,7 @@ from ninja import Router
 from calado.export import fits
 from calado.media.metadata import facts_of
 from calado.media.write import Target
+from server.api.described import gives
 from server.api.schemas import ExportIn, ExportOut, FactOut, Problem
 from server.api.tell import tell_export
 from server.jobs.actions import Keeping, Wanted, call_off, order_export, refuse_weak_covers, remove_export
@@ -67,7 +68,7 @@ def delete_export(request: HttpRequest, project: str, export: str) -> tuple[int,
     return 204, None
 
 
-@router.get(PROJECT + "/{export}/file", response={404: Problem})
+@router.get(PROJECT + "/{export}/file", response={404: Problem}, openapi_extra=gives("*/*"))
 def fetch_export(request: HttpRequest, project: str, export: str) -> FileResponse:
     """Return the finished file."""
     found = _called(project, export)

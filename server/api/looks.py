@@ -13,6 +13,7 @@ from calado.sheet.sentence import describe
 from calado.start.looks import Look as Taken
 from calado.start.looks import read_look, take_look
 from server.api.at import DRAFT, SHOT, At
+from server.api.described import gives
 from server.api.schemas import BenchOut, Problem, ShotAddress, ToldOut
 from server.api.tell import tell_bench, tell_draft
 from server.projects.access import project_called, shot_called
@@ -119,7 +120,7 @@ def lay(request: HttpRequest, payload: LayIn) -> list[str]:
     return looks.lay_on(look, [shot_called(each.project, each.shot) for each in payload.to])
 
 
-@router.get("/looks/{look}/file", response=REFUSED)
+@router.get("/looks/{look}/file", response=REFUSED, openapi_extra=gives("application/json"))
 def export_look(request: HttpRequest, look: str) -> HttpResponse:
     """Return a look as a JSON file."""
     taken = looks.look_called(look)

@@ -17,6 +17,7 @@ from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.start.search import search
 from server.api.declared import CatalogueOut
+from server.api.described import gives
 from server.api.schemas import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
 from server.api.tell import tell_catalogue, tell_shot
 from server.bench.sources import colour_table, matte_table, source_for
@@ -124,7 +125,7 @@ def _state(shot: Shot) -> str:
     return f"{shot.head}-{hashlib.sha256(finish).hexdigest()[:12]}"
 
 
-@router.get("/projects/{project}/shots/{shot}/thumbnail", response={404: Problem})
+@router.get("/projects/{project}/shots/{shot}/thumbnail", response={404: Problem}, openapi_extra=gives("image/jpeg"))
 def thumbnail(request: HttpRequest, project: str, shot: str, of: str = "done") -> HttpResponse:
     """Return a small picture: as it is done now, or of the source."""
     found = shot_called(project, shot)

@@ -16,6 +16,7 @@ from calado.inspect.surround import surround_of
 from calado.sheet.models import Sheet
 from calado.start.proof import found_under
 from server.api.at import DRAFT, REFUSED, At, kept
+from server.api.described import gives
 from server.api.schemas import Side
 from server.bench.sources import ENGINE
 
@@ -108,7 +109,7 @@ def meter(request: HttpRequest, project: str, shot: str, draft: str, query: Quer
     )
 
 
-@router.get(DRAFT + "/scope", response=REFUSED)
+@router.get(DRAFT + "/scope", response=REFUSED, openapi_extra=gives("image/png"))
 @kept
 def scope(request: HttpRequest, project: str, shot: str, draft: str, query: Query[ScopeIn]) -> HttpResponse:
     """Return a scope as a picture."""

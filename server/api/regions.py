@@ -15,6 +15,7 @@ from calado.start.arrange import mirror
 from calado.start.begin import follow_again
 from calado.start.outlines import region_svg, start_outlines
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept
+from server.api.described import gives
 from server.api.marking import (
     CopiedOut,
     CopyRegionIn,
@@ -66,7 +67,7 @@ def outlines_in(request: HttpRequest, project: str, shot: str, draft: str, paylo
     return StartOut(sheet=made, id=id)
 
 
-@router.get(DRAFT + "/svg", response=REFUSED)
+@router.get(DRAFT + "/svg", response=REFUSED, openapi_extra=gives("image/svg+xml"))
 @kept
 def outlines_out(request: HttpRequest, project: str, shot: str, draft: str, query: Query[RegionIn]) -> HttpResponse:
     """Return a region's outlines as an SVG document."""
@@ -103,7 +104,7 @@ def softness(request: HttpRequest, project: str, shot: str, draft: str, query: Q
     return tell_softness(edge_softness(ENGINE, at.source, at.where(query.region)), at.shot.height)
 
 
-@router.get(DRAFT + "/ribbon", response=REFUSED)
+@router.get(DRAFT + "/ribbon", response=REFUSED, openapi_extra=gives("image/png"))
 @kept
 def edge_ribbon(request: HttpRequest, project: str, shot: str, draft: str, query: Query[RibbonIn]) -> HttpResponse:
     """Return a part of the edge ribbon as a picture; ``X-Ribbon`` tells its length, its lines and places on it."""

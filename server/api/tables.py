@@ -10,6 +10,7 @@ from calado.media.cdl import MOST_BYTES, read_cdl, write_cdl
 from calado.media.cube import MOST_BYTES as MOST_CUBE_BYTES
 from calado.media.cube import read_cube, store_cube
 from calado.sheet.models import Finite
+from server.api.described import gives
 from server.api.schemas import Problem
 
 router = Router(tags=["tables"])
@@ -56,7 +57,7 @@ def import_cdl(request: HttpRequest, file: UploadedFile = File(...)) -> list[Cor
     return [CorrectionOut(name=name, values=values) for name, values in found]
 
 
-@router.post("/cdl/write", response={422: Problem})
+@router.post("/cdl/write", response={422: Problem}, openapi_extra=gives("application/xml"))
 def export_cdl(request: HttpRequest, payload: CorrectionIn) -> HttpResponse:
     """Return values of the adjustment as a colour decision list."""
     data = write_cdl([(payload.name, payload.values)], payload.form)

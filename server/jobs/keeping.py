@@ -15,7 +15,7 @@ from contextlib import closing
 from pathlib import Path
 
 from django.conf import settings
-from django.db import connection
+from django.db import DatabaseError, connection
 
 from calado.errors import CaladoError
 from server.jobs.models import Export
@@ -85,9 +85,7 @@ def restore(source: Path) -> Path | None:
 
 def faults() -> Iterator[str]:
     """Yield what is wrong with the data, a sentence each: database, shots' files, sheets, exports."""
-    with connection.cursor() as cursor:
-        cursor.execute("PRAGMA integrity_check")
-        said = cursor.fetchone()[0]
+    said = _said_of_database()
     if said != "ok":
         yield f"The database is damaged: {said}"
     for shot in Shot.objects.select_related("project"):
@@ -95,6 +93,15 @@ def faults() -> Iterator[str]:
     for export in Export.objects.filter(state=Export.State.DONE):
         if not export.path.is_file():
             yield f"The exported file “{export.file_name}” is missing."
+
+
+def _said_of_database() -> str:
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("PRAGMA integrity_check")
+            return str(cursor.fetchone()[0])
+    except DatabaseError as error:
+        return str(error)
 
 
 def _faults_of(shot: Shot) -> Iterator[str]:
@@ -111,7 +118,12 @@ def _faults_of(shot: Shot) -> Iterator[str]:
 
 
 def sweep() -> int:
-    """Remove what killed processes left behind, before anything works; return how many things went."""
+    """Remove what killed processes left behind, before anything works; return how many things went.
+
+    Of a damaged database nobody knows what it names, so nothing goes.
+    """
+    if _said_of_database() != "ok":
+        return 0
     data = Path(settings.DATA_ROOT)
     shots = set(Shot.objects.values_list("id", flat=True))
     exports = set(Export.objects.values_list("id", flat=True))

@@ -1,18 +1,23 @@
-"""``tools/campaign kills|files|editors|soak [how many] [seed]``."""
+"""``tools/campaign kills|files|editors|api|disk|soak [how many] [seed]``."""
 
 import sys
 from collections.abc import Callable, Mapping
 
+from tools.campaigns.api import api
+from tools.campaigns.disk import disk
 from tools.campaigns.editors import editors
 from tools.campaigns.files import files
 from tools.campaigns.kills import kills
 from tools.campaigns.soak import soak
 
-#: a campaign, and how many of it a long run has: kills, files, editors, seconds
+#: a campaign, and how many of it a long run has: kills, files, editors, requests of a kind, rounds,
+#: seconds
 CAMPAIGNS: Mapping[str, tuple[Callable[[int, int], dict[str, object]], int]] = {
     "kills": (kills, 1000),
     "files": (files, 10_000),
     "editors": (editors, 50),
+    "api": (api, 100),
+    "disk": (disk, 20),
     "soak": (soak, 3600),
 }
 

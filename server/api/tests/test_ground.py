@@ -153,6 +153,8 @@ class Kept(OnAShot, TransactionTestCase):
         for file in left:
             file.parent.mkdir(parents=True, exist_ok=True)
             file.write_bytes(b"x")
+        with mock.patch.object(keeping, "_said_of_database", return_value="malformed"):
+            self.assertEqual(keeping.sweep(), 0)
         self.assertEqual(keeping.sweep(), 4)
         self.assertEqual([file.exists() for file in left], [False] * 4)
         self.assertTrue(Shot.objects.get(id=self.shot).path.exists())
