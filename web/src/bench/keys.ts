@@ -70,12 +70,17 @@ const FIRST_SIZE = { brush: 0.06, rough: 0.03 } as const;
 
 function typing(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
-  return target.matches("input, textarea, select") || target.closest("dialog") !== null;
+  return target.matches(TEXT) || target.closest("dialog, [role=dialog], [role=menu]") !== null;
 }
+
+/** What is typed into: letters are its own. A radio or a slider takes arrows alone. */
+const TEXT = "textarea, select, input:not([type=radio], [type=checkbox], [type=range])";
+/** What has the keyboard's focus goes by arrows itself, or by none: never the region instead of it. */
+const FOCUSED = "button, a, input, select, [role=button], [role=tab], [role=option], [role=slider]";
 
 function nudge(dx: number, dy: number, event: KeyboardEvent): void {
   const { choice, sheet } = useBench.getState();
-  if (choice.kind !== "where" || !choice.region) return;
+  if (choice.kind !== "where" || !choice.region || (event.target as HTMLElement).matches(FOCUSED)) return;
   const region = sheet.regions.find((each) => each.id === choice.region);
   const id = choice.part ?? region?.parts[0]?.id;
   const part = id ? partOf(sheet, choice.region, id) : undefined;

@@ -1,5 +1,6 @@
 /** Regions read from the picture, with the server's help: samples, finds, further places, solving. */
 
+import { useShallow } from "zustand/react/shallow";
 import { api, asked, type Finds, type Offer, type Place, type Ranged } from "../api/client";
 import { DRAFT } from "../api/draft";
 import { beginDrawn } from "./begin";
@@ -29,7 +30,7 @@ export async function beginSampled(draw: Draw, box: Box | null): Promise<void> {
 
 /** What a range's control is drawn over. */
 export function useRanged(region: string, part: string): Ranged | null {
-  const { at, sheet } = useBench();
+  const [at, sheet] = useBench(useShallow((state) => [state.at, state.sheet]));
   const order = at ? { at, sheet, query: { region, part } } : null;
   return useReading(order, (path, query) => asked(api.GET(`${DRAFT}/ranged`, { params: { path, query } })), REST_MS);
 }

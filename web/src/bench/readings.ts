@@ -1,6 +1,7 @@
 /** Readings of the draft at rest, from the server: meters, histograms, second look. */
 
 import { useEffect, useRef, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { type Address, api, asked, type Finding, type Histogram, type Meter, type Sheet } from "../api/client";
 import { DRAFT, type DraftAddress, keyOf, onDraft } from "../api/draft";
 import { type Side, treatmentOf } from "../document/edit";
@@ -23,6 +24,7 @@ export function useReading<Query, Answer>(order: Order<Query> | null, ask: Ask<Q
 /** The last answer, and whether it still belongs to a former state of the draft. */
 function useAnswer<Query, Answer>(order: Order<Query> | null, ask: Ask<Query, Answer>, rest: number) {
   const [given, setGiven] = useState<{ readonly key: string; readonly answer: Answer } | null>(null);
+  const [failed, setFailed] = useState(false);
   const line = useRef<Latest<{ readonly order: Order<Query>; readonly key: string }> | null>(null);
   const moving = useBench((state) => state.moving);
   // what was read with a coarse matte is read again when it is fine
@@ -37,8 +39,10 @@ function useAnswer<Query, Answer>(order: Order<Query> | null, ask: Ask<Query, An
       const { at, sheet, query } = wanted.order;
       try {
         setGiven({ key: wanted.key, answer: await onDraft(at, sheet, (path) => current.current.ask(path, query)) });
+        setFailed(false);
       } catch {
         setGiven(null);
+        setFailed(true);
       }
     });
     return () => line.current?.stop();
@@ -49,12 +53,12 @@ function useAnswer<Query, Answer>(order: Order<Query> | null, ask: Ask<Query, An
     return () => clearTimeout(timer);
   }, [key, moving, rest]);
   const answer = order === null ? null : (given?.answer ?? null);
-  return { answer, stale: answer !== null && (moving || given?.key !== key) };
+  return { answer, failed: failed && order !== null, stale: answer !== null && (moving || given?.key !== key) };
 }
 
 /** The meter of the pass in hand, or of its adjustment in hand; stale while it tells of a former value. */
-export function useMeter(): { readonly answer: Meter | null; readonly stale: boolean } {
-  const { at, sheet, choice } = useBench();
+export function useMeter(): { readonly answer: Meter | null; readonly failed: boolean; readonly stale: boolean } {
+  const [at, sheet, choice] = useBench(useShallow((state) => [state.at, state.sheet, state.choice]));
   const pass = choice.kind === "what" ? choice.pass : null;
   const known = sheet.passes.some((each) => each.id === pass);
   const order =
@@ -72,15 +76,15 @@ function acting(sheet: Sheet, pass: string, side: Side, adjustment: string): str
 
 /** The histogram inside a region; with `until` of what comes into that pass. */
 export function useHistogram(region: string | null, until: string | null, of: "picture" | "source" = "picture"): Histogram | null {
-  const { at, sheet } = useBench();
+  const [at, sheet] = useBench(useShallow((state) => [state.at, state.sheet]));
   const order = at ? { at, sheet, query: { region, until, of } } : null;
   return useReading(order, (path, query) => asked(api.GET(`${DRAFT}/histogram`, { params: { path, query } })), REST_MS);
 }
 
 /** What a careful colleague would point out. */
-export function useSecondLook(): readonly Finding[] {
-  const { at, sheet } = useBench();
+export function useSecondLook(): { readonly findings: readonly Finding[]; readonly failed: boolean } {
+  const [at, sheet] = useBench(useShallow((state) => [state.at, state.sheet]));
   const order = at && sheet.passes.length > 0 ? { at, sheet, query: null } : null;
-  const found = useReading(order, (path) => asked(api.GET(`${DRAFT}/second-look`, { params: { path } })), LOOK_MS);
-  return found ?? [];
+  const { answer, failed } = useAnswer(order, (path) => asked(api.GET(`${DRAFT}/second-look`, { params: { path } })), LOOK_MS);
+  return { findings: answer ?? [], failed };
 }

@@ -3,8 +3,8 @@
 import { Button as AriaButton, type ButtonProps } from "react-aria-components";
 
 const KINDS = {
-  word: "cursor-default border-b border-(--line-strong) pt-0.5 pb-px text-[12px] leading-4 hover:bg-(--token)",
-  line: "btn btn-sm btn-outline border-(--line-strong) px-2.5 text-[13px] font-medium hover:bg-(--token) hover:text-(--ink)",
+  word: "cursor-default border-b border-edge pt-0.5 pb-px text-[12px] leading-4 hover:bg-token",
+  line: "btn btn-sm btn-outline border-edge px-2.5 text-[13px] font-medium hover:bg-token hover:text-ink",
   fill: "btn btn-sm btn-primary px-2.5 text-[13px] font-semibold",
 };
 

@@ -9,9 +9,15 @@ const ROOM = 60;
 
 function helpOf(target: EventTarget | null): Help | null {
   if (!(target instanceof Element) || !target.matches(":focus-visible")) return null;
-  const says = target.getAttribute("title") ?? target.querySelector(":scope > title")?.textContent ?? "";
+  // a radio's own input lies over what is drawn for it; a tab's title stands on its word
+  const drawn = target.closest("label") ?? target;
+  const says =
+    drawn.getAttribute("title") ??
+    target.querySelector(":scope > title")?.textContent ??
+    drawn.querySelector("[title]")?.getAttribute("title") ??
+    "";
   if (!says) return null;
-  const box = target.getBoundingClientRect();
+  const box = drawn.getBoundingClientRect();
   const above = box.bottom + ROOM > window.innerHeight;
   return { says, left: Math.min(box.left, window.innerWidth - WIDTH - 8), top: above ? box.top - 8 : box.bottom + 8, above };
 }
@@ -35,7 +41,7 @@ export function HelpLine() {
     <div
       // what a screen reader has is the title itself
       aria-hidden
-      className={`pointer-events-none fixed z-50 max-w-60 rounded-[3px] border border-(--line-strong) bg-(--sheet) px-2 py-1 text-[12px] leading-4 text-(--ink) ${help.above ? "-translate-y-full" : ""}`}
+      className={`pointer-events-none fixed z-50 max-w-60 rounded-[3px] border border-edge bg-sheet px-2 py-1 text-[12px] leading-4 text-ink ${help.above ? "-translate-y-full" : ""}`}
       style={{ left: help.left, top: help.top }}
     >
       {help.says}

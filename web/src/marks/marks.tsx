@@ -95,12 +95,12 @@ export function ProgressBar({ share, label }: { readonly share: number; readonly
       aria-valuenow={Math.round(at)}
     >
       <pattern id={id} width="6" height="8" patternUnits="userSpaceOnUse" y="1">
-        <path d="M0 0L6 8M6 0L0 8" stroke="var(--ink)" strokeWidth=".9" />
+        <path d="M0 0L6 8M6 0L0 8" stroke="var(--color-ink)" strokeWidth=".9" />
       </pattern>
-      <rect y="0" width="100%" height="1" fill="var(--line-strong)" />
-      <rect y="9" width="100%" height="1" fill="var(--line-strong)" />
+      <rect y="0" width="100%" height="1" fill="var(--color-edge)" />
+      <rect y="9" width="100%" height="1" fill="var(--color-edge)" />
       <rect y="1" width={`${at}%`} height="8" fill={`url(#${id})`} />
-      <rect x={`${at}%`} width="2" height="10" fill="var(--ink)" />
+      <rect x={`${at}%`} width="2" height="10" fill="var(--color-ink)" />
     </svg>
   );
 }
@@ -150,11 +150,11 @@ export function BeadSwitch({ on, label, onChange }: SwitchProps) {
       onClick={() => onChange(!on)}
     >
       <svg viewBox="0 0 20 12" aria-hidden>
-        <path d="M1 6H19" stroke="var(--line-strong)" strokeWidth="1.5" />
+        <path d="M1 6H19" stroke="var(--color-edge)" strokeWidth="1.5" />
         {on ? (
-          <circle cx="15" cy="6" r="4.5" fill="var(--ink)" />
+          <circle cx="15" cy="6" r="4.5" fill="var(--color-ink)" />
         ) : (
-          <circle cx="5" cy="6" r="3.8" fill="var(--sheet)" stroke="var(--line-strong)" strokeWidth="1.5" />
+          <circle cx="5" cy="6" r="3.8" fill="var(--color-sheet)" stroke="var(--color-edge)" strokeWidth="1.5" />
         )}
       </svg>
     </button>

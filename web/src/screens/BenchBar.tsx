@@ -6,6 +6,7 @@ import { step } from "../bench/saving";
 import { useBench, type ViewName } from "../bench/store";
 import { Chevron, TurnArrow } from "../marks/marks";
 import { Hold } from "../sheet/Hold";
+import { Choice } from "../ui/Choice";
 import { Bar } from "./Bar";
 import { CompareMenu } from "./CompareMenu";
 import { RoomButton } from "./RoomButton";
@@ -41,8 +42,8 @@ export function BenchBar(props: Props) {
       <button type="button" className="plain icon" aria-label="Shot before" disabled={index <= 0} onClick={() => onShot(-1)}>
         <Chevron to="left" />
       </button>
-      <span style={{ color: "var(--ink-2)", whiteSpace: "nowrap" }}>
-        <b style={{ color: "var(--ink)", fontWeight: 600 }}>{index + 1}</b> of {project.shots.length}
+      <span style={{ color: "var(--color-ink-2)", whiteSpace: "nowrap" }}>
+        <b style={{ color: "var(--color-ink)", fontWeight: 600 }}>{index + 1}</b> of {project.shots.length}
       </span>
       <button
         type="button"
@@ -111,21 +112,13 @@ function Views() {
   const source = useBench((state) => state.source);
   return (
     <>
-    <span role="radiogroup" aria-label="View" style={{ display: "flex" }}>
-      {VIEWS.map(([id, name]) => (
-        <button
-          key={id}
-          type="button"
-          role="radio"
-          className="plain"
-          aria-checked={view === id}
-          aria-current={view === id}
-          onClick={() => useBench.setState({ view: id })}
-        >
-          {name}
-        </button>
-      ))}
-    </span>
+    <Choice
+      label="View"
+      look="quiet"
+      options={VIEWS.map(([id, name]) => ({ id, name }))}
+      value={view}
+      onChange={(id) => useBench.setState({ view: id })}
+    />
     <Hold className="plain" on={source} title="Hold to see the source (S)" onHold={(held) => useBench.setState({ source: held })}>
       Source
     </Hold>

@@ -166,7 +166,7 @@ function LayLook({ picked, project }: Pick<ChosenProps, "picked" | "project">) {
     <>
       {(lay.error ?? undo.error) && <span role="alert">{(lay.error ?? undo.error)?.message}</span>}
       {lay.isSuccess && laid.length > 0 && (
-        <span role="status" className="flex items-baseline gap-2 whitespace-nowrap text-(--ink-2)">
+        <span role="status" className="flex items-baseline gap-2 whitespace-nowrap text-ink-2">
           laid on {laid.length === 1 ? "1 shot" : `${laid.length} shots`}
           <Button isDisabled={undo.isPending} onPress={() => undo.mutate()}>
             undo

@@ -22,8 +22,8 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
             <rect width="272" height="182" fill="#fff" />
             <ellipse cx="136" cy="91" rx="92" ry="50" fill="#000" />
           </mask>
-          <path mask={`url(#${id})`} d={threads} stroke="var(--line-strong)" strokeWidth=".9" opacity=".8" />
-          <ellipse cx="136" cy="91" rx="92" ry="50" fill="none" stroke="var(--line-strong)" />
+          <path mask={`url(#${id})`} d={threads} stroke="var(--color-edge)" strokeWidth=".9" opacity=".8" />
+          <ellipse cx="136" cy="91" rx="92" ry="50" fill="none" stroke="var(--color-edge)" />
         </svg>
         <span>
           Drop stills anywhere

@@ -7,6 +7,7 @@ import { Button } from "../marks/Button";
 import { Dialog } from "../marks/Dialog";
 import { ExportList } from "./ExportList";
 import { useMetadata, useOrderExport } from "../api/queries";
+import { Choice } from "../ui/Choice";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
 type What = ExportOrder["what"];
@@ -31,6 +32,12 @@ const OF_A_REGION: ReadonlySet<What> = new Set(["matte", "cutout"]);
 /** Longer sides that are often asked for, in pixels. */
 const SIDES = [3840, 2048, 1080] as const;
 const NONE: readonly Region[] = [];
+const FULL = "full";
+const KEPT: readonly { readonly id: Keeps; readonly name: string }[] = [
+  { id: "nothing", name: "leave out" },
+  { id: "plain", name: "keep, without place and serial numbers" },
+  { id: "all", name: "keep with them" },
+];
 
 export function ExportDialog({ project, shots, onClose }: Props) {
   const [kind, setKind] = useState<Kind>(KINDS[0] as Kind);
@@ -66,11 +73,13 @@ export function ExportDialog({ project, shots, onClose }: Props) {
     <Dialog title={`Export ${title}`} onClose={onClose}>
       <div className="form">
         <span className="label">What</span>
-        <div className="row" role="radiogroup" aria-label="What">
-          {WHAT.filter(([id]) => regions.length > 0 || !OF_A_REGION.has(id)).map(([id, name]) => (
-            <Pick key={id} name={name} on={id === what} onPick={() => pickWhat(id)} />
-          ))}
-        </div>
+        <Choice
+          label="What"
+          look="picks"
+          options={WHAT.filter(([id]) => regions.length > 0 || !OF_A_REGION.has(id)).map(([id, name]) => ({ id, name }))}
+          value={what}
+          onChange={pickWhat}
+        />
         {OF_A_REGION.has(what) && (
           <>
             <label className="label" htmlFor="of-region">
@@ -88,11 +97,13 @@ export function ExportDialog({ project, shots, onClose }: Props) {
           </>
         )}
         <span className="label">File</span>
-        <div className="row" role="radiogroup" aria-label="File">
-          {KINDS.filter((each) => each.holds.includes(what)).map((each) => (
-            <Pick key={each.name} name={each.name} on={each === kind} onPick={() => setKind(each)} />
-          ))}
-        </div>
+        <Choice
+          label="File"
+          look="picks"
+          options={KINDS.filter((each) => each.holds.includes(what)).map(({ name }) => ({ id: name, name }))}
+          value={kind.name}
+          onChange={(name) => setKind(KINDS.find((each) => each.name === name) ?? kind)}
+        />
         {kind.format === "jpeg" && (
           <>
             <label className="label" htmlFor="quality">
@@ -114,31 +125,35 @@ export function ExportDialog({ project, shots, onClose }: Props) {
           </>
         )}
         <span className="label">Metadata</span>
-        <div className="row" role="radiogroup" aria-label="Metadata">
-          <Pick name="leave out" on={keeps === "nothing"} onPick={() => setKeeps("nothing")} />
-          <Pick name="keep, without place and serial numbers" on={keeps === "plain"} onPick={() => setKeeps("plain")} />
-          <Pick name="keep with them" on={keeps === "all"} onPick={() => setKeeps("all")} />
-        </div>
+        <Choice label="Metadata" look="picks" options={KEPT} value={keeps} onChange={setKeeps} />
         {keeps !== "nothing" && <Facts project={project.id} shots={shots} all={keeps === "all"} />}
         <span className="label">Size</span>
         {OF_A_REGION.has(what) ? (
           <span className="say">{sizeOf(shots)}</span>
         ) : (
-          <div className="row" role="radiogroup" aria-label="Size">
-            <Pick name={`full, ${sizeOf(shots)}`} on={side === null} onPick={() => setSide(null)} />
-            {SIDES.filter((each) => shots.some((shot) => Math.max(shot.width, shot.height) > each)).map((each) => (
-              <Pick key={each} name={`${each} px`} on={side === each} onPick={() => setSide(each)} />
-            ))}
+          <Choice
+            label="Size"
+            look="picks"
+            options={[
+              { id: FULL, name: `full, ${sizeOf(shots)}` },
+              ...SIDES.filter((each) => shots.some((shot) => Math.max(shot.width, shot.height) > each)).map((each) => ({
+                id: String(each),
+                name: `${each} px`,
+              })),
+            ]}
+            value={side === null ? FULL : String(side)}
+            onChange={(id) => setSide(id === FULL ? null : Number(id))}
+          >
             <input
               type="number"
-              className="input input-sm w-24 border-(--line-strong) bg-(--field)"
+              className="input input-sm w-24 border-edge bg-field"
               aria-label="Longer side in pixels"
               placeholder="longer side"
               min={16}
               value={side ?? ""}
               onChange={(event) => setSide(event.currentTarget.value === "" ? null : Math.max(Math.round(event.currentTarget.valueAsNumber), 1))}
             />
-          </div>
+          </Choice>
         )}
         {what === "pair" && (
           <>
@@ -171,14 +186,14 @@ export function ExportDialog({ project, shots, onClose }: Props) {
 /** What a cover lets through, said once before anything is written. */
 function Showing({ said, onEvenSo }: { readonly said: readonly string[]; readonly onEvenSo: () => void }) {
   return (
-    <div role="alert" className="mt-4 flex flex-col gap-2 border-l-2 border-(--line-strong) pl-3">
+    <div role="alert" className="mt-4 flex flex-col gap-2 border-l-2 border-edge pl-3">
       <p className="text-[13px] leading-5 font-semibold">Nothing is written yet: a cover does not conceal all it should.</p>
       <ul className="flex flex-col gap-1 font-(family-name:--book) text-[14px] leading-[22px]">
         {said.map((each) => (
           <li key={each}>{each}</li>
         ))}
       </ul>
-      <p className="text-[12px] leading-4 text-(--ink-2)">
+      <p className="text-[12px] leading-4 text-ink-2">
         Second look mends it. Exported all the same, these sentences stay with the file in the list below.
       </p>
       <span>
@@ -207,11 +222,11 @@ function Facts({ project, shots, all }: FactsProps) {
       ) : (
         <dl
           aria-label="What is copied"
-          className="grid max-h-28 grid-cols-[max-content_1fr] gap-x-3 gap-y-0.5 overflow-y-auto border-y border-(--line) py-1.5 text-[12px] leading-4"
+          className="grid max-h-28 grid-cols-[max-content_1fr] gap-x-3 gap-y-0.5 overflow-y-auto border-y border-line py-1.5 text-[12px] leading-4"
         >
           {kept.map((fact) => (
             <Fragment key={fact.name}>
-              <dt className="text-(--ink-3)">{fact.name}</dt>
+              <dt className="text-ink-3">{fact.name}</dt>
               <dd className="break-words">{fact.value}</dd>
             </Fragment>
           ))}
@@ -226,12 +241,3 @@ function sizeOf(shots: readonly Shot[]): string {
   return shots.length === 1 && first ? `${first.width} × ${first.height} px` : "Each at its full size";
 }
 
-type PickProps = { readonly name: string; readonly on: boolean; readonly onPick: () => void };
-
-function Pick({ name, on, onPick }: PickProps) {
-  return (
-    <button type="button" role="radio" aria-checked={on} className="pick-word" onClick={onPick}>
-      {name}
-    </button>
-  );
-}

@@ -25,7 +25,7 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
   return (
     <div data-export={item.state}>
       <p className="line-item">
-        <span style={{ color: "var(--ink)" }}>{item.file_name}</span>
+        <span style={{ color: "var(--color-ink)" }}>{item.file_name}</span>
         <span>{BITS(item)}</span>
         <span className="end">
           {stateText(item)}
@@ -48,7 +48,7 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
       </p>
       {busy && <ProgressBar share={item.progress} label={`Export of ${item.file_name}`} />}
       {item.accepted && (
-        <p className="text-[12px] leading-4 whitespace-pre-line text-(--ink-2)">Exported all the same: {item.accepted}</p>
+        <p className="text-[12px] leading-4 whitespace-pre-line text-ink-2">Exported all the same: {item.accepted}</p>
       )}
       {item.problem && (
         <p className="say" role="alert">

@@ -23,7 +23,7 @@ export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
         {data && (
           <>
             <br />
-            <span className="text-(--ink-3)">Calado {data.version}</span>
+            <span className="text-ink-3">Calado {data.version}</span>
           </>
         )}
       </p>

@@ -13,6 +13,7 @@ import { change } from "../bench/saving";
 import { regionOf, setRefine } from "../document/edit";
 import { Button } from "../marks/Button";
 import { fitted, type Point } from "../document/zoom";
+import { Choice } from "../ui/Choice";
 
 const SAVING = {
   saved: "Saved",
@@ -54,21 +55,13 @@ const GROUNDS: readonly Ground[] = ["grey", "black", "white", "checker"];
 function Grounds() {
   const ground = useBench((state) => state.ground);
   return (
-    <span className="grounds" role="radiogroup" aria-label="Ground of the cutout">
-      On
-      {GROUNDS.map((each) => (
-        <button
-          key={each}
-          type="button"
-          role="radio"
-          className="word"
-          aria-checked={each === ground}
-          onClick={() => useBench.setState({ ground: each })}
-        >
-          {each}
-        </button>
-      ))}
-    </span>
+    <Choice
+      label="Ground of the cutout"
+      lead="On"
+      options={GROUNDS.map((id) => ({ id, name: id }))}
+      value={ground}
+      onChange={(id) => useBench.setState({ ground: id })}
+    />
   );
 }
 
@@ -79,41 +72,48 @@ const DENSITIES = ["open", "even", "dense"] as const;
 function Threads() {
   const look = useBench((state) => state.lattice);
   const set = (fields: Partial<LatticeLook>) => useBench.setState({ lattice: { ...look, ...fields } });
-  const word = (name: string, on: boolean, fields: Partial<LatticeLook>) => (
-    <button key={name} type="button" role="radio" className="word" aria-checked={on} onClick={() => set(fields)}>
-      {name}
-    </button>
-  );
   return (
-    <span className="grounds">
-      <span className="grounds" role="radiogroup" aria-label="Lines of the lattice">
-        Lattice lines
-        {THREADS.map((thread) => word(thread, thread === look.thread, { thread }))}
-      </span>
-      <span className="grounds" role="radiogroup" aria-label="Mesh of the lattice">
-        mesh
-        {DENSITIES.map((density) => word(density, density === look.density, { density }))}
-      </span>
-      <span className="grounds" role="radiogroup" aria-label="Side of the lattice">
-        drawn
-        {word("outside", !look.inside, { inside: false })}
-        {word("inside", look.inside, { inside: true })}
-      </span>
+    <span className="flex items-baseline gap-2.5">
+      <Choice
+        label="Lines of the lattice"
+        lead="Lattice lines"
+        options={THREADS.map((id) => ({ id, name: id }))}
+        value={look.thread}
+        onChange={(thread) => set({ thread })}
+      />
+      <Choice
+        label="Mesh of the lattice"
+        lead="mesh"
+        options={DENSITIES.map((id) => ({ id, name: id }))}
+        value={look.density}
+        onChange={(density) => set({ density })}
+      />
+      <Choice
+        label="Side of the lattice"
+        lead="drawn"
+        options={[
+          { id: "outside", name: "outside" },
+          { id: "inside", name: "inside" },
+        ]}
+        value={look.inside ? "inside" : "outside"}
+        onChange={(id) => set({ inside: id === "inside" })}
+      />
     </span>
   );
 }
 
 /** How much the pass or the adjustment in hand changes, and what else is worth knowing of it. */
 function Meter() {
-  const { answer: meter, stale } = useMeter();
+  const { answer: meter, failed, stale } = useMeter();
   const sheet = useBench((state) => state.sheet);
   const pass = useBench(passInHand);
+  if (failed) return <span>How much this changes could not be read.</span>;
   if (!meter) return null;
   const { says, concealed, weak, corner, spill, spill_at: at, spill_grow: grow } = meter;
   const region = regionOf(sheet, sheet.passes.find((each) => each.id === pass)?.region);
   return (
     <>
-      <span className={`meter${stale ? " !text-(--ink-3) [&>b]:!text-(--ink-3) [&>b]:font-medium" : ""}`} data-stale={stale} data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
+      <span className={`meter${stale ? " !text-ink-3 [&>b]:!text-ink-3 [&>b]:font-medium" : ""}`} data-stale={stale} data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
         {concealed ? <b data-weak={weak}>{concealed}</b> : says} {corner}
       </span>
       {spill && at && !!grow && region && (

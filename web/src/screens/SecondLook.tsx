@@ -1,52 +1,59 @@
 /** Second look: what a careful colleague would point out, each with a way there and a way to mend it. */
 
-import { useId, useState } from "react";
 import type { Finding, Shot } from "../api/client";
 import { useSecondLook } from "../bench/readings";
 import { change } from "../bench/saving";
 import { choose, pointOut, useBench } from "../bench/store";
+import { Under } from "../ui/Under";
 
 /** Room left round a place that is shown. */
 const ROOM = 1.6;
 
 export function SecondLook({ shot }: { readonly shot: Shot }) {
-  const id = useId();
-  const [at, setAt] = useState({ right: 0, top: 0 });
-  const findings = useSecondLook();
+  const { findings, failed } = useSecondLook();
   return (
-    <>
-      <button
-        type="button"
-        className="plain"
-        popoverTarget={id}
-        onClick={(event) => {
-          const box = event.currentTarget.getBoundingClientRect();
-          setAt({ right: window.innerWidth - box.right, top: box.bottom + 6 });
-        }}
-      >
-        Second look{findings.length > 0 && <b className="count">{findings.length}</b>}
-      </button>
-      <div id={id} popover="auto" className="menu-list findings" role="group" aria-label="Second look" style={at}>
-        {findings.length === 0 && <p className="quiet">Nothing to point out.</p>}
-        <ul>
-          {findings.map((finding) => (
-            <li key={`${finding.kind}-${finding.pass_id}-${finding.region_id}`} data-kind={finding.kind}>
-              <p>{finding.says}</p>
-              <span>
-                <button type="button" title="Goes to the place in the picture" className="word" popoverTarget={id} popoverTargetAction="hide" onClick={() => showPlace(finding, shot)}>
-                  show
-                </button>
-                {finding.mended && (
-                  <button type="button" className="word" onClick={() => mend(finding)}>
-                    {finding.mend}
+    <Under
+      name={
+        <>
+          Second look{findings.length > 0 && <b className="count">{findings.length}</b>}
+        </>
+      }
+      label="Second look"
+      className="max-h-[70vh] w-100 overflow-y-auto py-1.5"
+    >
+      {(close) => (
+        <>
+          {findings.length === 0 && (
+            <p className="px-4 py-2 font-book text-sentence font-normal">{failed ? "The shot could not be looked over just now." : "Nothing to point out."}</p>
+          )}
+          <ul className="divide-y divide-line">
+            {findings.map((finding) => (
+              <li key={`${finding.kind}-${finding.pass_id}-${finding.region_id}`} data-kind={finding.kind} className="px-4 pt-2 pb-1.5">
+                <p className="font-book text-small font-normal">{finding.says}</p>
+                <span className="flex gap-4 pt-1">
+                  <button
+                    type="button"
+                    title="Goes to the place in the picture"
+                    className="word"
+                    onClick={() => {
+                      close();
+                      showPlace(finding, shot);
+                    }}
+                  >
+                    show
                   </button>
-                )}
-              </span>
-            </li>
-          ))}
-        </ul>
-      </div>
-    </>
+                  {finding.mended && (
+                    <button type="button" className="word" onClick={() => mend(finding)}>
+                      {finding.mend}
+                    </button>
+                  )}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Under>
   );
 }
 

@@ -37,7 +37,7 @@ export function ShotName({ project, shot }: Props) {
     return (
       <Link
         to={address}
-        className="block truncate font-semibold text-(--ink) hover:underline"
+        className="block truncate font-semibold text-ink hover:underline"
         title="A double press, or F2, renames it"
         onClick={press}
         onKeyDown={(event) => event.key === "F2" && setTyped(shot.name)}
@@ -48,7 +48,7 @@ export function ShotName({ project, shot }: Props) {
   }
   return (
     <input
-      className="input input-sm h-6 w-full border-(--line-strong) bg-(--field) px-1.5"
+      className="input input-sm h-6 w-full border-edge bg-field px-1.5"
       aria-label={`Name of ${shot.name}`}
       value={typed}
       ref={(field) => field?.focus()}

@@ -7,8 +7,8 @@ import { usedBy } from "../document/edit";
 import { Button } from "../marks/Button";
 import { adjustmentOf } from "../tray/values";
 
-const PALE = "font-(family-name:--book) text-[14px] leading-[22px] text-(--ink-3)";
-const WORD = "!border-dotted font-(family-name:--book) !text-[14px] !leading-[20px] text-(--ink-2)";
+const PALE = "font-(family-name:--book) text-[14px] leading-[22px] text-ink-3";
+const WORD = "!border-dotted font-(family-name:--book) !text-[14px] !leading-[20px] text-ink-2";
 
 /** What a colorist most often wants of a region that was drawn first, by the adjustment that does it. */
 const OUTSIDE = [

@@ -33,7 +33,7 @@ export function Shelf({ shot }: { readonly shot: Shot }) {
           <Card key={region.id} {...{ region, shot }} used={usedBy(sheet, region.id)} chosen={region.id === chosen} />
         ))}
       </div>
-      {sheet.regions.length === 0 && <div style={{ height: 2, background: "var(--ink-3)", margin: "0 -8px" }} />}
+      {sheet.regions.length === 0 && <div style={{ height: 2, background: "var(--color-ink-3)", margin: "0 -8px" }} />}
     </section>
   );
 }
@@ -50,9 +50,9 @@ function Card({ region, shot, used, chosen }: CardProps) {
   return (
     <button type="button" className={`card${chosen ? " chosen" : ""}`} aria-pressed={chosen} onClick={pick}>
       <span className="matte">
-        <Hatch pitch={6} width={0.8} colour="var(--ink-3)" />
-        <i style={{ ...mask, background: "var(--field)" }} />
-        <i style={{ ...mask, background: "var(--ink)", opacity: 0.92 }} />
+        <Hatch pitch={6} width={0.8} colour="var(--color-ink-3)" />
+        <i style={{ ...mask, background: "var(--color-field)" }} />
+        <i style={{ ...mask, background: "var(--color-ink)", opacity: 0.92 }} />
       </span>
       <span className="name">{region.name}</span>
       <small>{used}</small>

@@ -11,6 +11,7 @@ import { Button } from "../marks/Button";
 import { Glyph, Lens } from "../marks/marks";
 import { kindOf } from "../tray/values";
 import { Looks } from "./Looks";
+import { Choice } from "../ui/Choice";
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
 type Found = {
@@ -246,33 +247,40 @@ type OnProps = {
 };
 
 const ON =
-  "where text-(--ink) aria-checked:rounded-[3px] aria-checked:font-semibold aria-checked:shadow-[inset_0_0_0_1.5px_var(--mark-line)]";
+  "where text-ink data-selected:rounded-token data-selected:font-semibold data-selected:shadow-[inset_0_0_0_1.5px_var(--color-mark-line)]";
+/** no id of a region begins so */
+const OWN = "/own";
+
+function Named({ glyph, name }: { readonly glyph: string; readonly name: string }) {
+  return (
+    <>
+      <Glyph name={glyph} />
+      <span>{name}</span>
+    </>
+  );
+}
 
 /** On what it starts: the region in hand, any other of the shelf, or one of its own. */
 function StartsOn({ catalogue, region, onPick, onEmpty }: OnProps) {
   const regions = useBench((state) => state.sheet.regions);
   return (
-    <div className="mt-3 mb-4 flex items-baseline gap-3 text-[13px] leading-5 text-(--ink-2)">
-    <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1" role="radiogroup" aria-label="Where it starts">
-      <span>Starts on</span>
-      <button type="button" role="radio" aria-checked={region === null} className={ON} onClick={() => onPick(null)}>
-        <Glyph name="oval" />
-        <span>its own region</span>
-      </button>
-      {regions.map((each) => (
-        <button
-          key={each.id}
-          type="button"
-          role="radio"
-          aria-checked={region === each.id}
-          className={ON}
-          onClick={() => onPick(each.id)}
-        >
-          <Glyph name={kindOf(catalogue, each.parts?.[0]?.kind ?? "whole")?.glyph ?? "all"} />
-          <span>{each.name}</span>
-        </button>
-      ))}
-    </div>
+    <div className="mt-3 mb-4 flex items-baseline gap-3 text-[13px] leading-5 text-ink-2">
+      <Choice
+        label="Where it starts"
+        look="plain"
+        className="flex flex-wrap items-baseline gap-x-3 gap-y-1"
+        itemClass={ON}
+        lead={<span>Starts on</span>}
+        value={region ?? OWN}
+        onChange={(id) => onPick(id === OWN ? null : id)}
+        options={[
+          { id: OWN, name: <Named glyph="oval" name="its own region" /> },
+          ...regions.map((each) => ({
+            id: each.id,
+            name: <Named glyph={kindOf(catalogue, each.parts?.[0]?.kind ?? "whole")?.glyph ?? "all"} name={each.name} />,
+          })),
+        ]}
+      />
     <span className="ml-auto flex-none" data-starter={EMPTY}>
       <Button onPress={onEmpty}>an empty pass</Button>
     </span>

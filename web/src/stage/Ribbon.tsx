@@ -8,6 +8,7 @@ import { regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
 import type { Point } from "../document/zoom";
 import { EdgeGraph } from "./EdgeGraph";
+import { Choice } from "../ui/Choice";
 
 const HALF = 48;
 const GRAPH = 188;
@@ -37,8 +38,13 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
     <section className="ribbon" aria-label="Edge ribbon">
       <div className="ribbon-head">
         <b>{region ? `Edge of ${region.name}` : "Edge ribbon"}</b>
-        <Words name="Size of the ribbon" all={ZOOMS} chosen={zoom} say={(each) => `${each * 100} %`} onPick={setZoom} />
-        <Words name="What the ribbon shows" all={OF} chosen={of} say={(each) => each} onPick={setOf} />
+        <Choice
+          label="Size of the ribbon"
+          options={ZOOMS.map((each) => ({ id: String(each), name: `${each * 100} %` }))}
+          value={String(zoom)}
+          onChange={(id) => setZoom(Number(id))}
+        />
+        <Choice label="What the ribbon shows" options={OF.map((id) => ({ id, name: id }))} value={of} onChange={setOf} />
         <span className="note">{problem || says(region !== undefined, made?.coarse ?? false)}</span>
         <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
           close
@@ -79,26 +85,6 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
 function says(chosen: boolean, coarse: boolean): string {
   if (!chosen) return "Choose a region to see its edge.";
   return coarse ? "still coarse; the fine edge follows" : "inside above, outside below; a press goes there";
-}
-
-type WordsProps<Each> = {
-  readonly name: string;
-  readonly all: readonly Each[];
-  readonly chosen: Each;
-  readonly say: (each: Each) => string;
-  readonly onPick: (each: Each) => void;
-};
-
-function Words<Each extends string | number>({ name, all, chosen, say, onPick }: WordsProps<Each>) {
-  return (
-    <span className="grounds" role="radiogroup" aria-label={name}>
-      {all.map((each) => (
-        <button key={each} type="button" role="radio" className="word" aria-checked={each === chosen} onClick={() => onPick(each)}>
-          {say(each)}
-        </button>
-      ))}
-    </span>
-  );
 }
 
 /** Shows the place of the edge in the middle of the stage. */

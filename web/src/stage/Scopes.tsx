@@ -7,6 +7,7 @@ import { latest } from "../bench/latest";
 import { useHistogram } from "../bench/readings";
 import { regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
+import { Choice } from "../ui/Choice";
 
 const HEIGHT = 132;
 /** room at both sides of the strip */
@@ -29,28 +30,21 @@ export function Scopes() {
     <section className="ribbon scopes" aria-label="Scopes">
       <div className="ribbon-head">
         <b>Scopes</b>
-        <span className="grounds" role="radiogroup" aria-label="Before or after">
-          {OF.map((each) => (
-            <button key={each} type="button" title="Of the picture with the sheet, or of the source" role="radio" className="word" aria-checked={each === of} onClick={() => setOf(each)}>
-              {each === "picture" ? "after" : "before"}
-            </button>
-          ))}
-        </span>
-        <span className="grounds" role="radiogroup" aria-label="What the scopes read">
-          <button type="button" title="Counts every pixel" role="radio" className="word" aria-checked={only === null} onClick={() => setWithin(false)}>
-            whole picture
-          </button>
-          <button
-            type="button" title="Counts what lies inside the region alone"
-            role="radio"
-            className="word"
-            aria-checked={only !== null}
-            disabled={!region}
-            onClick={() => setWithin(true)}
-          >
-            {region ? `inside ${region.name}` : "inside a region"}
-          </button>
-        </span>
+        <Choice
+          label="Before or after"
+          options={OF.map((id) => ({ id, name: id === "picture" ? "after" : "before", tip: "Of the picture with the sheet, or of the source" }))}
+          value={of}
+          onChange={setOf}
+        />
+        <Choice
+          label="What the scopes read"
+          options={[
+            { id: "whole", name: "whole picture", tip: "Counts every pixel" },
+            { id: "within", name: region ? `inside ${region.name}` : "inside a region", tip: "Counts what lies inside the region alone", disabled: !region },
+          ]}
+          value={only === null ? "whole" : "within"}
+          onChange={(id) => setWithin(id === "within")}
+        />
         <span className="note">the signal, 0 to 100 %; colours in the round one</span>
         <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
           close

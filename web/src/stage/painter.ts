@@ -38,7 +38,7 @@ export function painter(): Painter {
   return {
     place(element, next) {
       // reading a style lays the page out anew: once a room, not once a picture
-      if (element && (next.room !== scene?.room || !ground)) ground = getComputedStyle(element).getPropertyValue("--ground");
+      if (element && (next.room !== scene?.room || !ground)) ground = getComputedStyle(element).getPropertyValue("--color-ground");
       canvas = element;
       scene = next;
       redraw();

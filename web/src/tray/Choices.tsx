@@ -1,6 +1,7 @@
 /** A parameter with a few named values, as words; with many, as a list that opens. */
 
 import type { Parameter } from "../api/client";
+import { Choice } from "../ui/Choice";
 
 type Props = { readonly parameter: Parameter; readonly value: string; readonly onPick: (value: string) => void };
 
@@ -23,19 +24,14 @@ export function Choices({ parameter, value, onPick }: Props) {
     );
   }
   return (
-    <div className="choices" role="radiogroup" aria-label={parameter.name}>
-      <span className="label">{parameter.name}</span>
-      {options.map((option) => (
-        <button
-          key={option.id}
-          type="button"
-          role="radio"
-          aria-checked={option.id === value}
-          onClick={() => onPick(option.id)}
-        >
-          <span>{option.name}</span>
-        </button>
-      ))}
-    </div>
+    <Choice
+      label={parameter.name}
+      look="lines"
+      className="min-w-21 px-2 pt-0.5"
+      lead={<span className="mb-0.5 text-label font-medium text-ink-3">{parameter.name}</span>}
+      options={options}
+      value={value}
+      onChange={onPick}
+    />
   );
 }

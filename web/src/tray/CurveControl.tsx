@@ -7,6 +7,7 @@ import { drawn, inserted, moved, without, xOf, yOf } from "../document/curve";
 import type { CurvePoints, Value } from "../document/edit";
 import { follow } from "../stage/drag";
 import type { Of } from "./useAdjustment";
+import { Choice } from "../ui/Choice";
 
 const WIDTH = 256;
 const HEIGHT = 132;
@@ -32,13 +33,8 @@ export function CurveControl({ adjustment, pass, values, onChange }: Props) {
         points={pointsOf(curve, values[curve.id])}
         onChange={(points, end) => onChange(curve.id, points, end)}
       />
-      <div className="choices" role="radiogroup" aria-label="Channel">
-        {curves.length > 1 &&
-          curves.map((each) => (
-            <button key={each.id} type="button" role="radio" aria-checked={each.id === chosen} onClick={() => setChosen(each.id)}>
-              <span>{each.name}</span>
-            </button>
-          ))}
+      <div className="flex flex-col items-start gap-0.5 px-2 pt-0.5">
+        {curves.length > 1 && <Choice label="Channel" look="lines" options={curves} value={chosen} onChange={setChosen} />}
         <button type="button" title="Takes all points of this curve away" className="word" onClick={() => onChange(curve.id, [], true)}>
           {curves.length > 1 ? "straighten" : "as usual"}
         </button>

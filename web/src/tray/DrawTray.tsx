@@ -9,6 +9,7 @@ import type { Draw } from "../stage/Drawing";
 import { FileWord } from "./FileWord";
 import { Finds } from "./Finds";
 import { kindOf } from "./values";
+import { Choice } from "../ui/Choice";
 
 const HOW: Readonly<Record<string, string>> = {
   ellipse:
@@ -66,30 +67,31 @@ const VERB = { add: "Add to", subtract: "Subtract from", intersect: "Keep within
 
 type Props = { readonly catalogue: Catalogue; readonly draw: Draw; readonly region: string | undefined };
 
+function Named({ glyph, name }: { readonly glyph: string; readonly name: string }) {
+  return (
+    <>
+      <Glyph name={glyph} />
+      <span>{name.toLowerCase()}</span>
+    </>
+  );
+}
+
 export function DrawTray({ catalogue, draw, region }: Props) {
   const kind = kindOf(catalogue, draw.part);
   // what was found takes the row to itself
   const offered = useBench((state) => state.offers.length > 0);
   return (
     <div className="drawing">
-      <div className="parts" role="radiogroup" aria-label="Kind of part">
-        {region ? `${VERB[draw.join]} ${region}${draw.join === "intersect" ? shrinks(draw) : ""}: ` : "A new region: "}
-        {catalogue.parts
-          .filter((each) => each.handles)
-          .map((each) => (
-            <button
-              key={each.id}
-              type="button"
-              role="radio"
-              aria-checked={each.id === draw.part}
-              className={`where${each.id === draw.part ? " part" : ""}`}
-              onClick={() => choose({ ...draw, part: each.id })}
-            >
-              <Glyph name={each.glyph} />
-              <span>{each.name.toLowerCase()}</span>
-            </button>
-          ))}
-      </div>
+      <Choice
+        label="Kind of part"
+        look="plain"
+        className="parts"
+        lead={region ? `${VERB[draw.join]} ${region}${draw.join === "intersect" ? shrinks(draw) : ""}: ` : "A new region: "}
+        itemClass="where data-selected:mx-px data-selected:shadow-[inset_0_0_0_1.5px_var(--color-mark-line)]"
+        options={catalogue.parts.filter((each) => each.handles).map((each) => ({ id: each.id, name: <Named {...each} /> }))}
+        value={draw.part}
+        onChange={(part) => choose({ ...draw, part })}
+      />
       <div className="joins-row">
         {!offered && <Others draw={draw} />}
         <Finds draw={draw} />

@@ -167,23 +167,23 @@ function Threads({ height, zero, place, active, neutral }: ThreadsProps) {
     const share = (end - k) / 8;
     crosses += `M12 ${k}L${12 + 8 * share} ${end}M20 ${k}L${20 - 8 * share} ${end}`;
   }
-  const worked = active ? "var(--mark-line)" : "var(--ink-2)";
-  const fill = active ? "var(--mark)" : "var(--ink)";
-  const middle = neutral ? "var(--ink-3)" : active ? "var(--mark-ink)" : "var(--tray)";
+  const worked = active ? "var(--color-mark-line)" : "var(--color-ink-2)";
+  const fill = active ? "var(--color-mark)" : "var(--color-ink)";
+  const middle = neutral ? "var(--color-ink-3)" : active ? "var(--color-mark-ink)" : "var(--color-tray)";
   return (
     <>
-      <path d={`M12 2V${height - 2}M20 2V${height - 2}`} stroke="var(--line-strong)" />
-      <path d={`M9 2.5H23M9 ${height - 2.5}H23`} stroke="var(--line-strong)" />
-      <path d={`M4 ${yz}H10M22 ${yz}H28`} stroke="var(--ink-3)" />
+      <path d={`M12 2V${height - 2}M20 2V${height - 2}`} stroke="var(--color-edge)" />
+      <path d={`M9 2.5H23M9 ${height - 2.5}H23`} stroke="var(--color-edge)" />
+      <path d={`M4 ${yz}H10M22 ${yz}H28`} stroke="var(--color-ink-3)" />
       <path d={crosses} stroke={worked} strokeWidth="1.1" fill="none" />
       {!neutral && <path d={`M12 ${top}V${bottom}M20 ${top}V${bottom}`} stroke={worked} strokeWidth="1.5" />}
       {neutral ? (
-        <rect x="2.75" y={yp - 4.25} width="26.5" height="8.5" rx="2" fill="var(--tray)" stroke="var(--ink-3)" strokeWidth="1.5" />
+        <rect x="2.75" y={yp - 4.25} width="26.5" height="8.5" rx="2" fill="var(--color-tray)" stroke="var(--color-ink-3)" strokeWidth="1.5" />
       ) : (
-        <rect x="2" y={yp - 5} width="28" height="10" rx="2" fill={fill} stroke="var(--tray)" strokeWidth="2" paintOrder="stroke" />
+        <rect x="2" y={yp - 5} width="28" height="10" rx="2" fill={fill} stroke="var(--color-tray)" strokeWidth="2" paintOrder="stroke" />
       )}
       {!neutral && active && (
-        <rect x="2.75" y={yp - 4.25} width="26.5" height="8.5" rx="1.5" fill="none" stroke="var(--mark-line)" strokeWidth="1.5" />
+        <rect x="2.75" y={yp - 4.25} width="26.5" height="8.5" rx="1.5" fill="none" stroke="var(--color-mark-line)" strokeWidth="1.5" />
       )}
       <path d={`M8 ${yp}H24`} stroke={middle} />
     </>

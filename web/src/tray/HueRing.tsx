@@ -58,8 +58,8 @@ export function HueRing({ hues, values, frame, onChange }: Props) {
   return (
     <>
       <svg width={SIDE} height={SIDE} className="mr-2 flex-none touch-none overflow-visible" role="group" aria-label="Greys by hue: outward lighter, inward darker">
-        <circle cx={MIDDLE} cy={MIDDLE} r={RING} fill="none" stroke="var(--line-strong)" />
-        <path d={`M${line.join("L")}Z`} fill="none" stroke="var(--ink-2)" strokeDasharray="3 3" />
+        <circle cx={MIDDLE} cy={MIDDLE} r={RING} fill="none" stroke="var(--color-edge)" />
+        <path d={`M${line.join("L")}Z`} fill="none" stroke="var(--color-ink-2)" strokeDasharray="3 3" />
         {hues.map((parameter, k) => {
           const { x, y } = at(k, weight(parameter.id));
           const percent = Math.round(weight(parameter.id) * 100);
@@ -80,7 +80,7 @@ export function HueRing({ hues, values, frame, onChange }: Props) {
               onKeyDown={(event) => key(event, parameter)}
             >
               <circle r="12" fill="transparent" />
-              <circle r="6" fill={tint(degrees(k))} stroke="var(--ink)" strokeWidth="1.5" />
+              <circle r="6" fill={tint(degrees(k))} stroke="var(--color-ink)" strokeWidth="1.5" />
               <title>{parameter.name}</title>
             </g>
           );
@@ -88,7 +88,7 @@ export function HueRing({ hues, values, frame, onChange }: Props) {
       </svg>
       <div className="grid w-68 flex-none grid-cols-2 gap-x-3 gap-y-1 self-start">
         {hues.map((parameter, k) => (
-          <span key={parameter.id} data-parameter={parameter.id} className="flex items-center gap-2 text-[12px] [&_.number]:w-13 [&_.number]:flex-none [&_input]:w-full [&_input]:border-b [&_input]:border-(--line-strong)">
+          <span key={parameter.id} data-parameter={parameter.id} className="flex items-center gap-2 text-[12px] [&_.number]:w-13 [&_.number]:flex-none [&_input]:w-full [&_input]:border-b [&_input]:border-edge">
             <i className="size-2.5 flex-none rounded-full" style={{ background: tint(degrees(k)) }} />
             <span className="flex-1">{parameter.name}</span>
             <NumberField parameter={parameter} value={weight(parameter.id)} frame={frame} onCommit={(next) => put(parameter, next, true)} />

@@ -26,7 +26,7 @@ export function MustCover({ catalogue, pass }: Props) {
         <BeadSwitch on={must} label={`${pass.name} must cover`} onChange={set} />
         must cover
       </span>
-      <span className="text-[11px] leading-4 text-(--ink-2)">
+      <span className="text-[11px] leading-4 text-ink-2">
         {must
           ? "Whole over the drawn shape, whatever edge, strength and mix. Nothing looks under it."
           : "As soft as it is drawn: what it hides may show through."}

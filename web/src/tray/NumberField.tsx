@@ -70,7 +70,7 @@ export function NumberField({ parameter, value, frame, onCommit }: Props) {
         <span
           id={why}
           role="alert"
-          className="absolute top-7 left-0 z-10 w-44 rounded-[3px] border border-(--line-strong) bg-(--sheet) px-2 py-1 text-left text-[12px] leading-4 font-medium text-(--ink)"
+          className="absolute top-7 left-0 z-10 w-44 rounded-[3px] border border-edge bg-sheet px-2 py-1 text-left text-[12px] leading-4 font-medium text-ink"
         >
           {refused}
         </span>

@@ -10,6 +10,7 @@ import { partEarlier, removePart, setPart, setPartValues } from "../document/edi
 import { endOf } from "../document/strokes";
 import { DoesWords, TakesWords } from "./ReadWords";
 import { kindOf } from "./values";
+import { Choice } from "../ui/Choice";
 
 type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly part: Part };
 
@@ -64,21 +65,15 @@ export function Edge({ catalogue, region, part }: Props) {
   const set = (id: string, value: string, label: string) =>
     change(setPartValues(useBench.getState().sheet, region.id, part.id, { [id]: value }), label);
   return choices.map((parameter) => (
-    <div key={parameter.id} className="joins" role="radiogroup" aria-label={parameter.name}>
-      {parameter.name}:
-      {parameter.options?.map((option) => (
-        <button
-          key={option.id}
-          type="button" title={`${parameter.name}: how the part falls from whole to nothing`}
-          role="radio"
-          className="word"
-          aria-checked={(part.values?.[parameter.id] ?? parameter.neutral) === option.id}
-          onClick={() => set(parameter.id, option.id, parameter.name.toLowerCase())}
-        >
-          {option.name}
-        </button>
-      ))}
-    </div>
+    <Choice
+      key={parameter.id}
+      label={parameter.name}
+      className="joins"
+      lead={`${parameter.name}:`}
+      options={(parameter.options ?? []).map((each) => ({ ...each, tip: `${parameter.name}: how the part falls from whole to nothing` }))}
+      value={String(part.values?.[parameter.id] ?? parameter.neutral)}
+      onChange={(id) => set(parameter.id, id, parameter.name.toLowerCase())}
+    />
   ));
 }
 

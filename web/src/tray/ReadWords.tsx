@@ -2,6 +2,7 @@
 
 import type { PartKind } from "../api/client";
 import { type Does, type Takes, useBench } from "../bench/store";
+import { Choice } from "../ui/Choice";
 
 const DOES: readonly (readonly [Does, string])[] = [
   ["put", "put in"],
@@ -16,14 +17,14 @@ const ON: readonly (readonly [Does, string])[] = [
 export function DoesWords({ marks = false }: { readonly marks?: boolean }) {
   const does = useBench((state) => state.does);
   return (
-    <div className="joins" role="radiogroup" aria-label="What a stroke does">
-      {marks ? "Strokes on" : "Strokes"}
-      {(marks ? ON : DOES).map(([id, name]) => (
-        <button key={id} type="button" title="Whether strokes add to the part or take from it (P)" role="radio" className="word" aria-checked={id === does} onClick={() => useBench.setState({ does: id })}>
-          {name}
-        </button>
-      ))}
-    </div>
+    <Choice
+      label="What a stroke does"
+      className="joins"
+      lead={marks ? "Strokes on" : "Strokes"}
+      options={(marks ? ON : DOES).map(([id, name]) => ({ id, name, tip: "Whether strokes add to the part or take from it (P)" }))}
+      value={does}
+      onChange={(id) => useBench.setState({ does: id })}
+    />
   );
 }
 
@@ -39,13 +40,13 @@ export function TakesWords({ kind }: { readonly kind: PartKind }) {
   const ranges = kind.slopes.length > 0;
   const shown = !ranges && takes === "set" ? "put" : takes;
   return (
-    <div className="joins" role="radiogroup" aria-label="What a sample does">
-      Sample:
-      {TAKES.filter(([id]) => ranges || id !== "set").map(([id, name]) => (
-        <button key={id} type="button" title="Whether a sample stands alone, widens what is taken, or narrows it" role="radio" className="word" aria-checked={id === shown} onClick={() => useBench.setState({ takes: id })}>
-          {name}
-        </button>
-      ))}
-    </div>
+    <Choice
+      label="What a sample does"
+      className="joins"
+      lead="Sample:"
+      options={TAKES.filter(([id]) => ranges || id !== "set").map(([id, name]) => ({ id, name, tip: "Whether a sample stands alone, widens what is taken, or narrows it" }))}
+      value={shown}
+      onChange={(id) => useBench.setState({ takes: id })}
+    />
   );
 }

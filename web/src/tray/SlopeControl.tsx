@@ -1,6 +1,7 @@
 /** A range as a slope over the picture's own distribution: openwork outside, whole inside. */
 
 import { type PointerEvent, useId, useState } from "react";
+import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import type { Catalogue, Parameter, Part, PartKind, Ranged, Region, Slope } from "../api/client";
 import { useRanged } from "../bench/read";
 import { change } from "../bench/saving";
@@ -28,11 +29,13 @@ export function SlopeControl({ catalogue, region, part, frame }: Props) {
   if (!kind || !slope) return null;
   return (
     <div className="slope">
-      <div>
-        {kind.slopes.length > 1 && <Axes {...{ kind, region, part }} chosen={slope.axis} onChoose={setAxis} />}
-        <Field key={slope.axis} {...{ kind, slope, region, part, ranged }} low={kind.slopes.length > 1} />
-        <Notes ranged={ranged} shot={frame} />
-      </div>
+      <Tabs selectedKey={slope.axis} onSelectionChange={(key) => setAxis(key as Slope["axis"])}>
+        {kind.slopes.length > 1 && <Axes {...{ kind, region, part }} />}
+        <TabPanel id={slope.axis}>
+          <Field key={slope.axis} {...{ kind, slope, region, part, ranged }} low={kind.slopes.length > 1} />
+          <Notes ranged={ranged} shot={frame} />
+        </TabPanel>
+      </Tabs>
       <Numbers {...{ kind, slope, region, part, frame }} />
       <div className="slope-choices">
         <PartChoices {...{ kind, region, part }} />
@@ -55,30 +58,38 @@ function set({ region, part }: Of, values: Readonly<Record<string, number | stri
   change(setPartValues(useBench.getState().sheet, region.id, part.id, values), said, end);
 }
 
-type AxesProps = Of & { readonly chosen: string; readonly onChoose: (axis: Slope["axis"]) => void };
+/** Where a slope's tab and its switch stand among the others. */
+const ORDER = ["order-1", "order-3", "order-5", "order-7"];
+const ORDER_OF_SWITCH = ["order-2 mr-3", "order-4 mr-3", "order-6 mr-3", "order-8"];
 
 /** The slopes of a part, each on or off. */
-function Axes({ chosen, onChoose, ...of }: AxesProps) {
+function Axes(of: Of) {
+  const { slopes } = of.kind;
   return (
-    <div className="axes" role="tablist" aria-label="Slopes">
-      {of.kind.slopes.map((slope) => (
-        <span key={slope.axis}>
-          <button type="button" role="tab" aria-selected={slope.axis === chosen} onClick={() => onChoose(slope.axis)}>
-            <span>{slope.name}</span>
-          </button>
-          {slope.on && (
+    <div className="flex h-5.5 items-baseline gap-1.5">
+      <TabList aria-label="Slopes" className="contents">
+        {slopes.map(({ axis, name }, index) => (
+          <Tab key={axis} id={axis} className={`group cursor-default text-ui font-medium text-ink-2 data-selected:font-semibold data-selected:text-ink ${ORDER[index]}`}>
+            <span className="group-data-selected:shadow-[0_2px_0_var(--color-mark-line)]">{name}</span>
+          </Tab>
+        ))}
+      </TabList>
+      {slopes.map(
+        (slope, index) =>
+          slope.on && (
             <button
-              type="button" title="Whether the part looks at this at all"
-              className="word"
+              key={slope.axis}
+              type="button"
+              title="Whether the part looks at this at all"
+              className={`word ${ORDER_OF_SWITCH[index]}`}
               aria-pressed={isOn(of, slope)}
               aria-label={`${slope.name} counts`}
               onClick={() => set(of, { [slope.on]: isOn(of, slope) ? "off" : "on" }, slope.name.toLowerCase(), true)}
             >
               {isOn(of, slope) ? "on" : "off"}
             </button>
-          )}
-        </span>
-      ))}
+          ),
+      )}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 /** The tray of a treatment: side, groups, and the faders of the open group, or the wide control of what is in hand. */
 
+import { TabPanel, Tabs } from "react-aria-components";
 import type { Adjustment, Catalogue, Pass } from "../api/client";
 import { change } from "../bench/saving";
 import { choose, useBench } from "../bench/store";
@@ -7,6 +8,8 @@ import { setPass, type Side, treatmentOf } from "../document/edit";
 import type { Frame } from "../document/numbers";
 import { SideGlyph } from "../marks/marks";
 import { AdjustmentFaders } from "./AdjustmentFaders";
+import { Choice } from "../ui/Choice";
+import { TabWords } from "../ui/Tabs";
 import { Fader } from "./Fader";
 import { MIX, STRENGTH } from "./parameters";
 import { MustCover } from "./MustCover";
@@ -29,12 +32,16 @@ export function WhatTray(props: Props) {
   const inHand = adjustments.find((each) => each.id === adjustment);
   const of = { pass, side, frame, group };
   return (
-    <>
+    <Tabs
+      className="contents"
+      selectedKey={group}
+      onSelectionChange={(key) => choose({ kind: "what", pass: pass.id, side, group: String(key), adjustment: "" })}
+    >
       <div className="tray-left">
         <Sides {...props} />
         <Groups {...props} />
       </div>
-      <div className="faders">
+      <TabPanel id={group} className="faders">
         {inHand?.wide ? (
           <WideControl key={inHand.id} {...of} adjustment={inHand} />
         ) : (
@@ -57,8 +64,8 @@ export function WhatTray(props: Props) {
         {group === "Cover" && <MustCover {...{ catalogue, pass }} />}
         <span className="rule push" />
         <HowMuch {...{ pass, adjustment, frame }} />
-      </div>
-    </>
+      </TabPanel>
+    </Tabs>
   );
 }
 
@@ -115,44 +122,36 @@ function WideWords({ adjustments, pass, side, group }: WordsProps) {
 function Sides({ pass, side, group }: Props) {
   const pick = (next: Side) => choose({ kind: "what", pass: pass.id, side: next, group, adjustment: "" });
   return (
-    <div className="segments" role="radiogroup" aria-label="Side of the region">
-      {(["inside", "outside"] as const).map((each) => (
-        <button
-          key={each}
-          type="button"
-          role="radio"
-          aria-checked={side === each}
-          disabled={each === "outside" && !pass.region}
-          title={each === "outside" && !pass.region ? "The whole picture has no outside" : undefined}
-          onClick={() => pick(each)}
-        >
-          <SideGlyph inside={each === "inside"} />
-          {each === "inside" ? "Inside" : "Outside"}
-        </button>
-      ))}
-    </div>
+    <Choice
+      label="Side of the region"
+      look="segments"
+      value={side}
+      onChange={pick}
+      options={[
+        { id: "inside", name: <SideName inside /> },
+        {
+          id: "outside",
+          name: <SideName inside={false} />,
+          disabled: !pass.region,
+          tip: pass.region ? undefined : "The whole picture has no outside",
+        },
+      ]}
+    />
   );
 }
 
-function Groups({ catalogue, pass, side, group }: Props) {
-  const treatment = treatmentOf(pass, side);
+function SideName({ inside }: { readonly inside: boolean }) {
   return (
-    <div className="groups" role="tablist" aria-label="Groups of adjustments">
-      {catalogue.groups.map((each) => {
-        const holds = inGroup(catalogue, each).some((adjustment) => says(adjustment, treatment[adjustment.id]));
-        return (
-          <button
-            key={each}
-            type="button"
-            role="tab"
-            className={holds ? "holds" : ""}
-            aria-selected={each === group}
-            onClick={() => choose({ kind: "what", pass: pass.id, side, group: each, adjustment: "" })}
-          >
-            <span>{each}</span>
-          </button>
-        );
-      })}
-    </div>
+    <>
+      <SideGlyph inside={inside} />
+      {inside ? "Inside" : "Outside"}
+    </>
   );
+}
+
+function Groups({ catalogue, pass, side }: Props) {
+  const treatment = treatmentOf(pass, side);
+  const holds = (group: string) => inGroup(catalogue, group).some((each) => says(each, treatment[each.id]));
+  const tabs = catalogue.groups.map((each) => ({ id: each, name: each, holds: holds(each) }));
+  return <TabWords label="Groups of adjustments" tabs={tabs} className="mt-2.5 grid grid-cols-2" />;
 }

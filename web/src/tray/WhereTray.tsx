@@ -1,5 +1,6 @@
 /** The tray of a region: its parts, its refining, its pieces. */
 
+import { TabPanel, Tabs } from "react-aria-components";
 import type { Catalogue, Part, Pass, Region, Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
 import { change } from "../bench/saving";
@@ -13,6 +14,7 @@ import { Does, Edge, Follows, PartVerbs } from "./PartWords";
 import { Pieces } from "./Pieces";
 import { RefineAdvice, RefineFaders } from "./Refine";
 import { SlopeControl } from "./SlopeControl";
+import { TabWords } from "../ui/Tabs";
 import { kindOf } from "./values";
 
 type Props = {
@@ -41,9 +43,14 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
     );
   }
   return (
-    <>
+    <Tabs
+      className="contents"
+      selectedKey={facet}
+      onSelectionChange={(key) => useBench.setState({ facet: key as Facet, does: "put" })}
+    >
       <div className="tray-left wide">
         <Facets region={region} />
+        <TabPanel id={facet} className="contents">
         {facet === "parts" && (
           <>
             <Parts {...{ catalogue, pass, region, part }} />
@@ -70,13 +77,14 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
         {facet === "pieces" && (
           <p className="say">Islands and holes of the matte. What is dropped stays dropped while the region changes.</p>
         )}
+        </TabPanel>
       </div>
       {facet === "parts" && part && <PartControl key={part.id} {...{ catalogue, region, part }} frame={shot} />}
       {facet === "edge" && <EdgeFaders shot={shot} />}
       {facet === "alike" && <Alike {...{ region, shot }} />}
       {facet === "refine" && <RefineFaders {...{ catalogue, region }} frame={shot} />}
       {facet === "pieces" && <Pieces {...{ region, shot }} />}
-    </>
+    </Tabs>
   );
 }
 
@@ -103,7 +111,6 @@ function PartControl(props: ControlProps) {
 }
 
 function Facets({ region }: { readonly region: Region }) {
-  const facet = useBench((state) => state.facet);
   const held = {
     parts: false,
     refine: Object.keys(region.refine ?? {}).length > 0,
@@ -113,21 +120,12 @@ function Facets({ region }: { readonly region: Region }) {
     use: false,
   };
   return (
-    <div className="groups facets" role="tablist" aria-label="What of the region">
-      {FACETS.map(([id, name, help]) => (
-        <button
-          key={id}
-          type="button"
-          role="tab"
-          title={help}
-          className={held[id] ? "holds" : ""}
-          aria-selected={id === facet}
-          onClick={() => useBench.setState({ facet: id, does: "put" })}
-        >
-          <span>{name}</span>
-        </button>
-      ))}
-    </div>
+    <TabWords
+      label="What of the region"
+      tabs={FACETS.map(([id, name, tip]) => ({ id, name, tip, holds: held[id] }))}
+      className="-mt-0.5 mb-1 -ml-1 flex justify-between"
+      tabClass="!pl-1 !text-note !leading-6"
+    />
   );
 }
 

@@ -1,0 +1,25 @@
+/** Tabs: arrows move between them; a lozenge stands before one that holds values. What they show stands in `TabPanel`s. */
+
+import { Tab, TabList } from "react-aria-components";
+
+const TAB =
+  "group relative h-6.5 cursor-default pl-3 text-ui leading-6.5 font-medium text-ink-2 outline-none data-focus-visible:outline-2 data-focus-visible:outline-focus data-selected:font-semibold data-selected:text-ink";
+
+type Each<Id extends string> = { readonly id: Id; readonly name: string; readonly holds?: boolean; readonly tip?: string };
+type Props<Id extends string> = { readonly label: string; readonly tabs: readonly Each<Id>[]; readonly className: string; readonly tabClass?: string };
+
+export function TabWords<Id extends string>({ label, tabs, className, tabClass = "" }: Props<Id>) {
+  return (
+    <TabList aria-label={label} className={className}>
+      {tabs.map(({ id, name, holds = false, tip }) => (
+        <Tab key={id} id={id} className={`${TAB} ${tabClass}`}>
+          {holds && <span className="absolute top-2.5 left-px size-[5px] rotate-45 bg-ink" />}
+          <span title={tip} className="pb-[3px] group-data-selected:shadow-[0_2px_0_var(--color-mark-line)]">
+            {name}
+            {holds && <span className="sr-only"> (holds values)</span>}
+          </span>
+        </Tab>
+      ))}
+    </TabList>
+  );
+}

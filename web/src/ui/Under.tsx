@@ -1,0 +1,24 @@
+/** What opens under a word of the bar and closes by Escape or a press beside it. */
+
+import type { ReactNode } from "react";
+import { Button as AriaButton, Dialog, DialogTrigger, Popover } from "react-aria-components";
+
+type Props = {
+  readonly name: ReactNode;
+  readonly label: string;
+  readonly className: string;
+  readonly children: (close: () => void) => ReactNode;
+};
+
+export function Under({ name, label, className, children }: Props) {
+  return (
+    <DialogTrigger>
+      <AriaButton className="plain">{name}</AriaButton>
+      <Popover offset={6} placement="bottom end" isNonModal className={`rounded-token border border-edge bg-sheet text-ink-2 ${className}`}>
+        <Dialog aria-label={label} className="outline-none">
+          {({ close }) => children(close)}
+        </Dialog>
+      </Popover>
+    </DialogTrigger>
+  );
+}
