@@ -53,6 +53,64 @@ class BenchTest(InBrowser):
         press("[")
         self.page.get_by_role("heading", name="Five pots").wait_for()
 
+    def test_a_key_is_given_another_letter_or_none_and_the_sheet_of_keys_says_so(self) -> None:
+        self.bench("Five pots")
+        press = self.page.keyboard.press
+        press("?")
+        dialog = self.page.get_by_role("dialog", name="Keys")
+        dialog.get_by_role("button", name="lattice view: L").click()
+        press("m")
+        dialog.get_by_role("status").filter(has_text="M is taken: matte view.").wait_for()
+        dialog.get_by_role("button", name="lattice view: L").click()
+        press("z")
+        dialog.get_by_role("switch", name="key for scopes").click()
+        dialog.get_by_role("button", name="scopes: no key").wait_for()
+        press("Escape")
+        dialog.wait_for(state="detached")
+        for _ in range(2):
+            press("z")
+            self.page.locator("canvas[data-view=lattice]").wait_for()
+            press("l")
+            press("q")
+            press("v")
+            self.page.locator("canvas[data-view=picture]").wait_for()
+            self.assertEqual(self.page.get_by_role("region", name="Scopes").count(), 0)
+            # it is kept in this browser
+            self.page.reload()
+            self.page.get_by_role("heading", name="Five pots").wait_for()
+        press("?")
+        dialog.get_by_role("button", name="all as they came").click()
+        dialog.get_by_role("button", name="scopes: Q").wait_for()
+        press("Escape")
+        press("q")
+        self.page.get_by_role("region", name="Scopes").wait_for()
+
+    def test_one_of_a_few_is_chosen_by_arrows_and_no_region_moves_meanwhile(self) -> None:
+        self.bench("Five pots")
+        self.page.keyboard.press("r")
+        self.page.get_by_text("A new region").wait_for()
+        self.page.keyboard.press("Enter")
+        self.handle("Move").wait_for()
+        self.settled()
+        before = self.sheet()
+        self.page.get_by_role("radio", name="Picture").focus()
+        self.page.keyboard.press("ArrowRight")
+        self.page.locator("canvas[data-view=lattice]").wait_for()
+        self.page.get_by_role("tab", name="Parts").focus()
+        self.page.keyboard.press("ArrowRight")
+        self.page.get_by_role("tab", name="Fringe", selected=True).wait_for()
+        self.page.get_by_role("button", name="Compare").focus()
+        self.page.keyboard.press("Enter")
+        self.page.get_by_role("menuitemradio", name="Wipe line").wait_for()
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("Enter")
+        self.page.get_by_role("slider", name="Wipe").wait_for()
+        # the keyboard is where it was
+        self.assertTrue(
+            self.page.get_by_role("button", name="Compare").evaluate("each => each === document.activeElement")
+        )
+        self.assertEqual(self.sheet(), before)
+
     def _nudge(self) -> None:
         before = self.sheet()["regions"][-1]["parts"][0]["values"]["x"]
         self.page.keyboard.press("ArrowRight")

@@ -6,49 +6,21 @@ import type { Size } from "../document/zoom";
 import { round, shifted } from "../document/corners";
 import { partOf, pointsOf, setPart, setPartValues, setPass } from "../document/edit";
 import { duplicate } from "../sheet/PassItem";
+import { idOf } from "./keymap";
 import { removeInHand } from "./removing";
 import { change, step } from "./saving";
 import { choose, type Compare, NOTHING, passInHand, toggleStrip, useBench, type ViewName } from "./store";
 
-export const KEYS: readonly (readonly [string, string])[] = [
-  ["N", "start a pass"],
-  ["R", "draw a new region"],
-  ["V", "picture view"],
-  ["L", "lattice view"],
-  ["M", "matte view"],
-  ["C", "cutout view"],
-  ["I", "outline view"],
-  ["K", "difference view"],
-  ["W", "wipe between source and result"],
-  ["U", "two-up: the source, or another shot, beside the result"],
-  ["B", "blink to the source and back"],
-  ["G", "edge ribbon of the region"],
-  ["Y", "variants of the value in hand, side by side"],
-  ["Q", "scopes"],
-  ["J", "surround alone, without what is inside"],
-  ["hold S", "the source"],
-  ["hold X", "the pass in hand, exaggerated"],
-  ["O", "pass in hand on or off"],
-  ["D", "duplicate the pass"],
+/** What goes by other keys than a single one; these stay as they are. */
+export const CHORDS: readonly (readonly [string, string])[] = [
   ["Delete", "delete what is in hand: adjustment, part, spare region or pass"],
   ["arrows", "nudge the region, or the handle that Tab has reached; with Shift farther"],
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],
-  ["F", "fit the picture"],
-  ["1", "one to one"],
-  ["+  −", "zoom in, out"],
-  ["H", "picture alone, without interface"],
   ["drag on the picture", "the value in hand up or down, with Shift finer; else the picture"],
   ["hold Space", "drag the picture, past the handles"],
   ["hold Ctrl", "while dragging: snap to the frame's edges and centre lines"],
-  ["[  ]", "shot before, after"],
-  ["E", "export"],
-  ["T", "dim room, day room"],
   ["Esc", "choose nothing, close"],
-  ["P", "strokes put in, take out"],
-  [",  .", "brush smaller, larger; with Shift softer, harder"],
-  ["hold A", "and drag: the brush's size across, its hardness up"],
-  ["?", "this sheet"],
 ];
 
 export type Actions = {
@@ -125,8 +97,6 @@ function withPass(act: (pass: string) => void): void {
 }
 
 function escape(): void {
-  // an open menu closes by itself, and nothing else goes
-  if (document.querySelector(":popover-open")) return;
   const { alone, starting } = useBench.getState();
   if (alone) useBench.setState({ alone: false });
   else if (starting) useBench.setState({ starting: false });
@@ -138,73 +108,88 @@ const look = (view: ViewName) => () => useBench.setState({ view });
 const compareBy = (way: Compare) => () =>
   useBench.setState(({ compare }) => ({ compare: compare === way ? "none" : way }));
 
-function bindings(actions: Actions): Record<string, (event: KeyboardEvent) => void> {
+/** What the single keys do. */
+function singles(actions: Actions): Readonly<Record<string, (event: KeyboardEvent) => void>> {
   return {
-    n: (event) => {
+    start: (event) => {
       event.preventDefault();
       useBench.setState({ starting: true });
     },
-    r: actions.onRegion,
-    v: look("picture"),
-    l: look("lattice"),
-    m: look("matte"),
-    c: look("cutout"),
-    i: look("outline"),
-    k: look("difference"),
-    w: compareBy("wipe"),
-    u: compareBy("two-up"),
-    b: () => useBench.setState(({ source }) => ({ source: !source })),
-    g: () => toggleStrip("ribbon"),
-    y: () => toggleStrip("variants"),
-    q: () => toggleStrip("scopes"),
-    j: look("surround"),
-    o: togglePass,
-    d: () => withPass(duplicate),
-    Delete: removeInHand,
-    ArrowLeft: (event) => nudge(-1, 0, event),
-    ArrowRight: (event) => nudge(1, 0, event),
-    ArrowUp: (event) => nudge(0, -1, event),
-    ArrowDown: (event) => nudge(0, 1, event),
-    "Shift+ArrowLeft": (event) => nudge(-1, 0, event),
-    "Shift+ArrowRight": (event) => nudge(1, 0, event),
-    "Shift+ArrowUp": (event) => nudge(0, -1, event),
-    "Shift+ArrowDown": (event) => nudge(0, 1, event),
-    "$mod+z": (event) => {
-      event.preventDefault();
-      step("undo");
-    },
-    "$mod+Shift+z": (event) => {
-      event.preventDefault();
-      step("redo");
-    },
-    f: () => actions.onZoom("fit"),
-    "1": () => actions.onZoom("one"),
-    "+": () => actions.onZoom("in"),
-    "Shift++": () => actions.onZoom("in"),
-    "=": () => actions.onZoom("in"),
-    "-": () => actions.onZoom("out"),
-    h: () => useBench.setState(({ alone }) => ({ alone: !alone })),
-    "[": () => actions.onShot(-1),
-    "]": () => actions.onShot(1),
-    e: actions.onExport,
-    t: actions.onRoom,
-    p: () => useBench.setState(({ does }) => ({ does: does === "put" ? "take" : "put" })),
-    ",": () => resize(1 / STEP, 0),
-    ".": () => resize(STEP, 0),
-    "Shift+<": () => resize(1, -HARDER),
-    "Shift+>": () => resize(1, HARDER),
-    Escape: escape,
-    "Shift+?": actions.onKeys,
-    "?": actions.onKeys,
+    region: actions.onRegion,
+    picture: look("picture"),
+    lattice: look("lattice"),
+    matte: look("matte"),
+    cutout: look("cutout"),
+    outline: look("outline"),
+    difference: look("difference"),
+    wipe: compareBy("wipe"),
+    "two-up": compareBy("two-up"),
+    blink: () => useBench.setState(({ source }) => ({ source: !source })),
+    ribbon: () => toggleStrip("ribbon"),
+    variants: () => toggleStrip("variants"),
+    scopes: () => toggleStrip("scopes"),
+    surround: look("surround"),
+    off: togglePass,
+    duplicate: () => withPass(duplicate),
+    fit: () => actions.onZoom("fit"),
+    one: () => actions.onZoom("one"),
+    in: () => actions.onZoom("in"),
+    out: () => actions.onZoom("out"),
+    alone: () => useBench.setState(({ alone }) => ({ alone: !alone })),
+    before: () => actions.onShot(-1),
+    after: () => actions.onShot(1),
+    export: actions.onExport,
+    room: actions.onRoom,
+    strokes: () => useBench.setState(({ does }) => ({ does: does === "put" ? "take" : "put" })),
+    smaller: () => resize(1 / STEP, 0),
+    larger: () => resize(STEP, 0),
+    softer: () => resize(1, -HARDER),
+    harder: () => resize(1, HARDER),
+    keys: actions.onKeys,
   };
 }
 
+const CHORD: Readonly<Record<string, (event: KeyboardEvent) => void>> = {
+  Delete: removeInHand,
+  ArrowLeft: (event) => nudge(-1, 0, event),
+  ArrowRight: (event) => nudge(1, 0, event),
+  ArrowUp: (event) => nudge(0, -1, event),
+  ArrowDown: (event) => nudge(0, 1, event),
+  "Shift+ArrowLeft": (event) => nudge(-1, 0, event),
+  "Shift+ArrowRight": (event) => nudge(1, 0, event),
+  "Shift+ArrowUp": (event) => nudge(0, -1, event),
+  "Shift+ArrowDown": (event) => nudge(0, 1, event),
+  "$mod+z": (event) => {
+    event.preventDefault();
+    step("undo");
+  },
+  "$mod+Shift+z": (event) => {
+    event.preventDefault();
+    step("redo");
+  },
+  Escape: escape,
+};
+
+/** The plus key without Shift is an equals sign on many keyboards. */
+const AS = { "=": "+" } as const;
+
 export function useKeys(actions: Actions): void {
   useEffect(() => {
+    const acts = singles(actions);
+    const pressed = (event: KeyboardEvent) => {
+      if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const id = idOf(event.key) ?? idOf(AS[event.key as "="] ?? "");
+      if (id) acts[id]?.(event);
+    };
     const guarded = Object.fromEntries(
-      Object.entries(bindings(actions)).map(([keys, act]) => [keys, (event: KeyboardEvent) => !typing(event) && act(event)]),
+      Object.entries(CHORD).map(([keys, act]) => [keys, (event: KeyboardEvent) => !typing(event) && act(event)]),
     );
-    return tinykeys(window, guarded);
+    window.addEventListener("keydown", pressed);
+    const forget = tinykeys(window, guarded);
+    return () => {
+      window.removeEventListener("keydown", pressed);
+      forget();
+    };
   }, [actions]);
   useHeld();
 }
@@ -214,8 +199,9 @@ function useHeld(): void {
   useEffect(() => {
     const set = (event: KeyboardEvent, down: boolean) => {
       if (down && (typing(event) || event.ctrlKey || event.metaKey)) return;
-      if (event.key === "s" || event.key === "S") useBench.setState({ source: down });
-      if (event.key === "x" || event.key === "X") useBench.setState({ exaggerated: down });
+      const id = idOf(event.key);
+      if (id === "source") useBench.setState({ source: down });
+      if (id === "exaggerate") useBench.setState({ exaggerated: down });
     };
     const down = (event: KeyboardEvent) => set(event, true);
     const up = (event: KeyboardEvent) => set(event, false);

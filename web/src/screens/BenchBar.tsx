@@ -2,11 +2,13 @@
 
 import { Link } from "react-router";
 import type { ProjectDetail, Shot } from "../api/client";
+import { useKeyOf } from "../bench/keymap";
 import { step } from "../bench/saving";
 import { useBench, type ViewName } from "../bench/store";
 import { Chevron, TurnArrow } from "../marks/marks";
 import { Hold } from "../sheet/Hold";
 import { Choice } from "../ui/Choice";
+import { Kbd } from "../ui/Kbd";
 import { Bar } from "./Bar";
 import { CompareMenu } from "./CompareMenu";
 import { RoomButton } from "./RoomButton";
@@ -67,7 +69,7 @@ export function BenchBar(props: Props) {
       </button>
       <RoomButton />
       <button type="button" className="plain icon" aria-label="Keys" title="Keys" onClick={onKeys}>
-        <span className="key">?</span>
+        <Kbd>?</Kbd>
       </button>
       <button type="button" className="btn btn-sm plain line" onClick={onExport}>
         Export…
@@ -76,6 +78,7 @@ export function BenchBar(props: Props) {
   );
 }
 
+const tipped = (says: string, key: string) => (key ? `${says} (${key})` : says);
 const named = (verb: string, label: string | null | undefined) => (label ? `${verb} ${label}` : verb);
 
 function Undo() {
@@ -119,7 +122,7 @@ function Views() {
       value={view}
       onChange={(id) => useBench.setState({ view: id })}
     />
-    <Hold className="plain" on={source} title="Hold to see the source (S)" onHold={(held) => useBench.setState({ source: held })}>
+    <Hold className="plain" on={source} title={tipped("Hold to see the source", useKeyOf("source"))} onHold={(held) => useBench.setState({ source: held })}>
       Source
     </Hold>
     <CompareMenu />

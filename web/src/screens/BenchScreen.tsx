@@ -1,6 +1,6 @@
 /** The bench: sheet, picture, tray. */
 
-import { useEffect, useMemo, useState } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
@@ -12,19 +12,22 @@ import { useBench } from "../bench/store";
 import { fitted, zoomedAt } from "../document/zoom";
 import { Button } from "../marks/Button";
 import { SheetPanel } from "../sheet/SheetPanel";
-import { StartPanel } from "../sheet/StartPanel";
-import { Ribbon } from "../stage/Ribbon";
-import { Scopes } from "../stage/Scopes";
 import { Stage } from "../stage/Stage";
-import { Variants } from "../stage/Variants";
 import { Tray } from "../tray/Tray";
+import { ErrorBoundary } from "../ui/ErrorBoundary";
 import { BenchBar } from "./BenchBar";
-import { ExportDialog } from "./ExportDialog";
-import { KeysDialog } from "./KeysDialog";
 import { useCatalogue, useProject } from "../api/queries";
-import { SnapshotsDialog } from "./SnapshotsDialog";
 import { Readings } from "./Readings";
 import { Waiting } from "./Waiting";
+
+// what opens by a word or a key comes when it is opened
+const ExportDialog = lazy(async () => ({ default: (await import("./ExportDialog")).ExportDialog }));
+const KeysDialog = lazy(async () => ({ default: (await import("./KeysDialog")).KeysDialog }));
+const SnapshotsDialog = lazy(async () => ({ default: (await import("./SnapshotsDialog")).SnapshotsDialog }));
+const StartPanel = lazy(async () => ({ default: (await import("../sheet/StartPanel")).StartPanel }));
+const Ribbon = lazy(async () => ({ default: (await import("../stage/Ribbon")).Ribbon }));
+const Scopes = lazy(async () => ({ default: (await import("../stage/Scopes")).Scopes }));
+const Variants = lazy(async () => ({ default: (await import("../stage/Variants")).Variants }));
 
 export function BenchScreen() {
   const { project = "", shot = "" } = useParams();
@@ -72,22 +75,51 @@ function Bench({ project, shot, catalogue }: Props) {
   return (
     <div className={`bench${alone ? " alone" : ""}`}>
       {!alone && <BenchBar {...{ project, shot }} {...actions} onSnapshots={() => setDialog("snapshots")} />}
-      {!alone && <SheetPanel {...{ project, shot, catalogue }} />}
+      {!alone && (
+        <ErrorBoundary what="The sheet">
+          <SheetPanel {...{ project, shot, catalogue }} />
+        </ErrorBoundary>
+      )}
       <main className="right">
-        <Stage {...{ project, shot, catalogue }} />
-        {!alone && strip === "ribbon" && <Ribbon shot={shot} />}
-        {!alone && strip === "variants" && <Variants {...{ shot, catalogue }} />}
-        {!alone && strip === "scopes" && <Scopes />}
+        <ErrorBoundary what="The picture">
+          <Stage {...{ project, shot, catalogue }} />
+        </ErrorBoundary>
+        {!alone && strip !== "none" && (
+          <Part what="The strip">
+            {strip === "ribbon" && <Ribbon shot={shot} />}
+            {strip === "variants" && <Variants {...{ shot, catalogue }} />}
+            {strip === "scopes" && <Scopes />}
+          </Part>
+        )}
         {!alone && <Readings shot={shot} />}
-        {!alone && <Tray {...{ catalogue, shot }} />}
+        {!alone && (
+          <ErrorBoundary what="The tray">
+            <Tray {...{ catalogue, shot }} />
+          </ErrorBoundary>
+        )}
         <Notice />
         <DoneNotice />
-        {starting && !alone && <StartPanel {...{ shot, catalogue }} />}
+        {starting && !alone && (
+          <Part what="The starters">
+            <StartPanel {...{ shot, catalogue }} />
+          </Part>
+        )}
       </main>
-      {dialog === "export" && <ExportDialog project={project} shots={[shot]} onClose={() => setDialog("none")} />}
-      {dialog === "snapshots" && <SnapshotsDialog at={{ project: project.id, shot: shot.id }} onClose={() => setDialog("none")} />}
-      {dialog === "keys" && <KeysDialog onClose={() => setDialog("none")} />}
+      <Part what="The dialog">
+        {dialog === "export" && <ExportDialog project={project} shots={[shot]} onClose={() => setDialog("none")} />}
+        {dialog === "snapshots" && <SnapshotsDialog at={{ project: project.id, shot: shot.id }} onClose={() => setDialog("none")} />}
+        {dialog === "keys" && <KeysDialog onClose={() => setDialog("none")} />}
+      </Part>
     </div>
+  );
+}
+
+/** A part of the bench that is loaded when it is opened. */
+function Part({ what, children }: { readonly what: string; readonly children: ReactNode }) {
+  return (
+    <ErrorBoundary what={what}>
+      <Suspense fallback={null}>{children}</Suspense>
+    </ErrorBoundary>
   );
 }
 

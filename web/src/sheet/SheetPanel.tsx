@@ -13,6 +13,8 @@ import { FirstBegins, SpareBegins } from "./Beginnings";
 import { PassItem } from "./PassItem";
 import { ProjectPasses } from "./ProjectPasses";
 import { Shelf } from "./Shelf";
+import { useKeyOf } from "../bench/keymap";
+import { Kbd } from "../ui/Kbd";
 
 const SPACES: Readonly<Record<string, string>> = { srgb: "", p3: ", Display P3", bt2020: ", BT.2020" };
 
@@ -20,6 +22,7 @@ type Props = { readonly project: ProjectDetail; readonly shot: Shot; readonly ca
 
 export function SheetPanel({ project, shot, catalogue }: Props) {
   const reading = useBench((state) => state.saved === null);
+  const letter = useKeyOf("start");
   const starting = useBench((state) => state.starting);
   const panel = useRef<HTMLElement>(null);
   // whoever works by keys begins at the sheet of the shot that was opened
@@ -42,7 +45,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
         disabled={reading}
         onClick={() => useBench.setState({ starting: !starting })}
       >
-        + start a pass…<span className="key">N</span>
+        + start a pass…{letter && <Kbd className="ml-auto">{letter}</Kbd>}
       </button>
       <ProjectPasses {...{ project, shot, catalogue }} />
       <div style={{ flex: "1 0 0" }} />

@@ -9,6 +9,7 @@ import type { Point } from "../document/zoom";
 import { Line, pathsOf } from "./lines";
 import type { Frame } from "./OutlineLines";
 import { firstTouch, followPen, type Touch } from "./pen";
+import { idOf } from "../bench/keymap";
 
 /** Screen pixels that make a whole fader's way of size, and of hardness, while A is held. */
 const SIZE_WAY = 160;
@@ -27,7 +28,7 @@ export function Brushing({ frame, brush, last, onStroke, onBrush }: Props) {
   const does = useBench((state) => state.does);
   const [stroke, setStroke] = useState<Stroke | null>(null);
   const [at, setAt] = useState<Point | null>(null);
-  const held = useHeld("a");
+  const held = useHeld("size");
   const now = useLatest({ frame, onBrush });
   const scroll = useRef(0);
 
@@ -132,12 +133,12 @@ function Tip({ at, radius, hardness, takes }: TipProps) {
   );
 }
 
-/** Whether a key is held down; typing in a field does not count. */
-function useHeld(key: string) {
+/** Whether the key of something is held down; typing in a field does not count. */
+function useHeld(id: string) {
   const held = useRef(false);
   useEffect(() => {
     const set = (down: boolean) => (event: KeyboardEvent) => {
-      if (event.key.toLowerCase() === key && !(event.target as HTMLElement).matches("input, textarea, select")) held.current = down;
+      if (idOf(event.key) === id && !(event.target as HTMLElement).matches("input, textarea, select")) held.current = down;
     };
     const down = set(true);
     const up = set(false);
@@ -152,6 +153,6 @@ function useHeld(key: string) {
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", away);
     };
-  }, [key]);
+  }, [id]);
   return held;
 }

@@ -21,7 +21,7 @@ export function DoesWords({ marks = false }: { readonly marks?: boolean }) {
       label="What a stroke does"
       className="joins"
       lead={marks ? "Strokes on" : "Strokes"}
-      options={(marks ? ON : DOES).map(([id, name]) => ({ id, name, tip: "Whether strokes add to the part or take from it (P)" }))}
+      options={(marks ? ON : DOES).map(([id, name]) => ({ id, name, tip: "Whether strokes add to the part or take from it" }))}
       value={does}
       onChange={(id) => useBench.setState({ does: id })}
     />

@@ -76,7 +76,7 @@ export function RefineAdvice({ region }: { readonly region: Region }) {
             grow by {(found.grow * 100).toFixed(2)} %
           </button>
         )}
-        <button type="button" title="The edge unrolled into a strip (G)" className="word" onClick={() => useBench.setState({ strip: "ribbon" })}>
+        <button type="button" title="The edge unrolled into a strip" className="word" onClick={() => useBench.setState({ strip: "ribbon" })}>
           edge ribbon
         </button>
         {Object.keys(region.refine ?? {}).length > 0 && (

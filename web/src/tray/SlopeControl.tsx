@@ -31,7 +31,7 @@ export function SlopeControl({ catalogue, region, part, frame }: Props) {
     <div className="slope">
       <Tabs selectedKey={slope.axis} onSelectionChange={(key) => setAxis(key as Slope["axis"])}>
         {kind.slopes.length > 1 && <Axes {...{ kind, region, part }} />}
-        <TabPanel id={slope.axis}>
+        <TabPanel key={slope.axis} id={slope.axis}>
           <Field key={slope.axis} {...{ kind, slope, region, part, ranged }} low={kind.slopes.length > 1} />
           <Notes ranged={ranged} shot={frame} />
         </TabPanel>

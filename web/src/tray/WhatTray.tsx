@@ -41,7 +41,7 @@ export function WhatTray(props: Props) {
         <Sides {...props} />
         <Groups {...props} />
       </div>
-      <TabPanel id={group} className="faders">
+      <TabPanel key={group} id={group} className="faders">
         {inHand?.wide ? (
           <WideControl key={inHand.id} {...of} adjustment={inHand} />
         ) : (

@@ -50,7 +50,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
     >
       <div className="tray-left wide">
         <Facets region={region} />
-        <TabPanel id={facet} className="contents">
+        <TabPanel key={facet} id={facet} className="contents">
         {facet === "parts" && (
           <>
             <Parts {...{ catalogue, pass, region, part }} />

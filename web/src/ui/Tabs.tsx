@@ -1,5 +1,6 @@
 /** Tabs: arrows move between them; a lozenge stands before one that holds values. What they show stands in `TabPanel`s. */
 
+import { useId } from "react";
 import { Tab, TabList } from "react-aria-components";
 
 const TAB =
@@ -9,17 +10,22 @@ type Each<Id extends string> = { readonly id: Id; readonly name: string; readonl
 type Props<Id extends string> = { readonly label: string; readonly tabs: readonly Each<Id>[]; readonly className: string; readonly tabClass?: string };
 
 export function TabWords<Id extends string>({ label, tabs, className, tabClass = "" }: Props<Id>) {
+  const described = useId();
   return (
+    <>
+    <span id={described} hidden>
+      holds values
+    </span>
     <TabList aria-label={label} className={className}>
       {tabs.map(({ id, name, holds = false, tip }) => (
-        <Tab key={id} id={id} className={`${TAB} ${tabClass}`}>
+        <Tab key={id} id={id} aria-describedby={holds ? described : undefined} className={`${TAB} ${tabClass}`}>
           {holds && <span className="absolute top-2.5 left-px size-[5px] rotate-45 bg-ink" />}
           <span title={tip} className="pb-[3px] group-data-selected:shadow-[0_2px_0_var(--color-mark-line)]">
             {name}
-            {holds && <span className="sr-only"> (holds values)</span>}
           </span>
         </Tab>
       ))}
     </TabList>
+    </>
   );
 }
