@@ -281,7 +281,7 @@ class WhereTest(OnAFreshShot):
         self.page.keyboard.press("b")
         self.page.get_by_text("This is the source").wait_for(state="detached")
         self.page.get_by_role("button", name="Compare").click()
-        self.page.get_by_role("button", name="Difference").click()
+        self.page.get_by_role("menuitemcheckbox", name="Difference").click()
         self.page.locator("canvas[data-view=difference]").wait_for()
 
     def test_the_lattice_in_another_thread_on_the_other_side(self) -> None:
