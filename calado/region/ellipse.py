@@ -2,8 +2,7 @@
 
 A signed distance is smooth, so it is computed exactly on a sparse grid and interpolated where interpolation is proved
 good enough at four more points; a block that fails is divided, down to single pixels. Blocks are anchored at the
-picture's
-corner: a strip, a crop and the whole agree bit for bit.
+picture's corner: a strip, a crop and the whole agree bit for bit.
 """
 
 from math import cos, radians, sin

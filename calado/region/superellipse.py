@@ -2,8 +2,8 @@
 
 The quadrant u, v ≥ 0 is cut into ``COARSE × FINE`` chords, closer where it bends more; the nearest one is found in
 stages: nearest of every FINE-th corner, nearest corner around it, nearer of its two chords. By symmetry the nearest
-point of a quadrant's outline serves all four. The distance is exact for the polyline;
-its departure from the curve is the chords' sagitta, below 1e-5 of the larger axis (asserted in the tests).
+point of a quadrant's outline serves all four. The distance is exact for the polyline; its departure from the curve is
+the chords' sagitta, below 1e-5 of the larger axis (asserted in the tests).
 """
 
 from functools import lru_cache

@@ -1,8 +1,7 @@
 """Strips of a pass: where a side acts, and how its result is laid back.
 
-out = in + mix · w · (T(in) − in), with w the matte inside and 1 − matte outside. Where w is 0 the input stays bit
-for bit,
-whatever T made of it.
+out = in + mix · w · (T(in) − in), with w the matte inside and 1 − matte outside. Where w is 0 the input stays bit for
+bit, whatever T made of it.
 """
 
 import numba as nb

@@ -1,8 +1,7 @@
 """The engine: renders a window of a shot, keeping what can be used again.
 
-Kept by value: the source's window, each part's and region's matte, and the picture before the first pass that
-changed since
-the last rendering: pulling a fader of pass k costs pass k and what follows, not what stands before it.
+Kept by value: the source's window, each part's and region's matte, and the picture before the first pass that changed
+since the last rendering: pulling a fader of pass k costs pass k and what follows, not what stands before it.
 """
 
 import secrets

@@ -1,8 +1,7 @@
 """Area averages of a source's rows and columns: what a smaller grid sees.
 
 Convention: output pixel j covers [j·f, (j + 1)·f) source pixels, f ≥ 1, anchored at the picture's corner; what lies
-beyond
-the frame does not count. Samples are decoded to linear light by a table on the way (integer sources) or taken as
+beyond the frame does not count. Samples are decoded to linear light by a table on the way (integer sources) or taken as
 they are.
 """
 

@@ -1,11 +1,10 @@
 """Gaussian blur of one side of a region by normalised convolution, at the smallest size that shows no difference.
 
-B = G∗(w·x) / G∗w with the side's coverage w as certainty (Knutsson1993): the side takes no light from the other, so
-no halo
-can appear. A large Gaussian is computed on cells of D × D pixels, D = ⌊σ/3⌋: cell means, a Gaussian whose variance is
-reduced by the cells' own, (σ² − (D² − 1)/12)/D², and Catmull–Rom interpolation back, which adds none (Keys1981).
-Cells are anchored at the picture's corner, so strips, crops and the whole agree. Beyond the frame the picture counts
-as continued, so a flat picture stays flat.
+B = G∗(w·x) / G∗w with the side's coverage w as certainty (Knutsson1993): the side takes no light from the other, so no
+halo can appear. A large Gaussian is computed on cells of D × D pixels, D = ⌊σ/3⌋: cell means, a Gaussian whose variance
+is reduced by the cells' own, (σ² − (D² − 1)/12)/D², and Catmull–Rom interpolation back, which adds none (Keys1981).
+Cells are anchored at the picture's corner, so strips, crops and the whole agree. Beyond the frame the picture counts as
+continued, so a flat picture stays flat.
 """
 
 from dataclasses import dataclass

@@ -2,8 +2,8 @@
 
 The grey's lightness is the pixel's OKLab lightness plus, for its hue, the weight of its band: L′ = L + 0.4 · w(h) · S,
 where S = min(C/0.12, 1)² says how coloured the pixel is (our choice), so that greys stay as they are; between the
-centres
-of two bands, 45° apart, weights are mixed smoothly (raised cosine). ``amount`` takes the colour out in proportion.
+centres of two bands, 45° apart, weights are mixed smoothly (raised cosine). ``amount`` takes the colour out in
+proportion.
 
 References
 ----------

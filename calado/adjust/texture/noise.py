@@ -1,10 +1,9 @@
 """Noise that stands still in the picture: the same at every size, and the same on every machine.
 
 A value hashed from a lattice point's place and a seed (our choice: a 32-bit integer mix, public domain) is roughly
-normal
-(sum of four even ones, variance 1). Between lattice points it is interpolated by a raised cosine, with its variance
-brought back to 1. Where a pixel is larger than the lattice it shows the mean of several points: its variance falls in
-proportion to the area.
+normal (sum of four even ones, variance 1). Between lattice points it is interpolated by a raised cosine, with its
+variance brought back to 1. Where a pixel is larger than the lattice it shows the mean of several points: its variance
+falls in proportion to the area.
 """
 
 import numba as nb
