@@ -12,7 +12,7 @@ export function Dialog({ title, onClose, children }: Props) {
   }, []);
   return (
     <dialog ref={element} className="modal" aria-label={title} onClose={onClose}>
-      <div className="modal-box dialog">
+      <div className="modal-box dialog bg-sheet text-ink [box-shadow:var(--shadow)] py-6 px-7 w-155 max-w-[92vw] max-h-[88vh]">
       <div style={{ display: "flex", alignItems: "baseline" }}>
         <h1>{title}</h1>
         <button type="button" className="plain" style={{ marginLeft: "auto" }} onClick={() => element.current?.close()}>

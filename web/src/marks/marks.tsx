@@ -36,7 +36,7 @@ export function Glyph({ name }: { readonly name: string }) {
     .map((x) => `M${x + 0.5} 0l13 13M${x + 13.5} 0l-13 13`)
     .join("");
   return (
-    <svg className="glyph" viewBox="0 0 18 13" aria-hidden>
+    <svg className="[vertical-align:-1.5px] mr-1.25 w-4.5 h-3.25 inline-block" viewBox="0 0 18 13" aria-hidden>
       <mask id={id}>
         <rect width="18" height="13" fill="#fff" />
         <g fill="#000" stroke="#000" strokeWidth="2.4">
@@ -87,7 +87,7 @@ export function ProgressBar({ share, label }: { readonly share: number; readonly
   const at = Math.round(share * 1000) / 10;
   return (
     <svg
-      className="progress-bar"
+      className="block w-full h-2.5 mt-1.5"
       role="progressbar"
       aria-label={label}
       aria-valuemin={0}
@@ -143,7 +143,7 @@ export function BeadSwitch({ on, label, onChange }: SwitchProps) {
   return (
     <button
       type="button"
-      className="bead-switch"
+      className="w-5 h-3 flex-none rounded-token relative after:content-[''] after:absolute after:[inset:-6px_-4px]"
       role="switch"
       aria-checked={on}
       aria-label={label}

@@ -143,7 +143,7 @@ function DoneNotice() {
   const problem = useBench((state) => state.problem);
   if (!done || problem) return null;
   return (
-    <div className="notice" role="status">
+    <div className="absolute left-[50%] top-4 [transform:translateX(-50%)] bg-sheet text-ink [box-shadow:inset_0_0_0_1px_var(--color-edge)] rounded-token py-2 px-3.5 font-book text-small font-normal flex gap-3.5 items-center max-w-[86%] z-5" role="status">
       <span>{done.says}</span>
       <Button onPress={takeBackDone}>undo</Button>
     </div>
@@ -158,7 +158,7 @@ function Notice() {
   // what goes on being tried goes away by itself
   const passing = saving === "offline" || saving === "stale" || picture === "failed";
   return (
-    <div className="notice" role="alert">
+    <div className="absolute left-[50%] top-4 [transform:translateX(-50%)] bg-sheet text-ink [box-shadow:inset_0_0_0_1px_var(--color-edge)] rounded-token py-2 px-3.5 font-book text-small font-normal flex gap-3.5 items-center max-w-[86%] z-5" role="alert">
       <span>{problem}</span>
       {saving === "stale" && (
         <>

@@ -53,7 +53,7 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
   const pick = (id: string) =>
     setChosen((before) => new Set(before.has(id) ? [...before].filter((each) => each !== id) : [...before, id]));
   return (
-    <div className="screen">
+    <div className="grid [grid-template:var(--spacing-bar)_minmax(0,_1fr)_/_var(--spacing-sheet)_minmax(0,_1fr)] h-full">
       <Bar>
         <Link to="/" className="plain">
           Projects
@@ -67,9 +67,9 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
         </button>
       </Bar>
       <Side project={project} />
-      <main className="board">
-        <div className="tools">
-          <label className="find">
+      <main className="board bg-ground pt-2 px-8 pb-6 overflow-y-auto">
+        <div className="flex items-center h-10 gap-1 mb-1 [position:sticky] -top-2 bg-ground z-2">
+          <label className="find flex gap-2 items-center bg-field h-7 w-68 py-0 px-2.5 text-ink-3 rounded-token mr-2 [box-shadow:inset_0_0_0_1px_var(--color-edge)]">
             <Lens />
             <input
               placeholder="Filter by name or pass"
@@ -118,14 +118,14 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
 function Side({ project }: { readonly project: ProjectDetail }) {
   const count = project.shots.length === 1 ? "1 still" : `${project.shots.length} stills`;
   return (
-    <aside className="aside">
+    <aside className="aside bg-sheet pt-4 px-0 pb-5 overflow-y-auto">
       <h1>{project.name}</h1>
-      <p className="meta">{count}</p>
-      <section className="section">
+      <p className="font-face text-label font-medium text-ink-3 py-0 px-5 mt-0.5 mx-0 mb-2">{count}</p>
+      <section className="section pt-3 px-5 pb-0 mt-1">
         <h2>Shots</h2>
         <p className="say">Press one to work on it, hold it to see its source, drag it to another place.</p>
       </section>
-      <section className="section">
+      <section className="section pt-3 px-5 pb-0 mt-1">
         <h2>Exports</h2>
         <p className="say">Choose shots by the ring at their corner, or export them all.</p>
         <ExportList project={project.id} />
@@ -174,7 +174,7 @@ function LayLook({ picked, project }: Pick<ChosenProps, "picked" | "project">) {
         </span>
       )}
       <select
-        className="select select-sm text-field lay"
+        className="select select-sm text-field w-33 flex-none"
         aria-label="Lay passes on the chosen shots"
         value=""
         disabled={nothing || lay.isPending}

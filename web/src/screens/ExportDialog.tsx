@@ -71,7 +71,7 @@ export function ExportDialog({ project, shots, onClose }: Props) {
   const title = shots.length === 1 ? (shots[0]?.name ?? "") : `${shots.length} shots`;
   return (
     <Dialog title={`Export ${title}`} onClose={onClose}>
-      <div className="form">
+      <div className="form grid [grid-template-columns:110px_1fr] gap-y-3.5 gap-x-4 my-4.5 mx-0 items-baseline">
         <span className="label">What</span>
         <Choice
           label="What"

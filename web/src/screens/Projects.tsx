@@ -17,7 +17,7 @@ export function Projects() {
         <span style={{ flex: 1 }} />
         <RoomButton />
       </Bar>
-      <main className="projects">
+      <main className="projects max-w-245 my-0 mx-auto py-10 px-8 [height:calc(100%_-_var(--spacing-bar))] overflow-y-auto">
         <h1>Projects</h1>
         <p className="say" style={{ margin: "4px 0 20px" }}>
           Cut openings into a picture, and let a correction through them, and nowhere else.
@@ -80,8 +80,8 @@ function Row({ project }: { readonly project: Project }) {
   const count = project.shots === 1 ? "1 still" : `${project.shots} stills`;
   const holes = Array.from({ length: 4 - project.covers.length }, (_, k) => k);
   return (
-    <article className="project-row">
-      <Link to={`/projects/${project.id}`} className="covers" aria-hidden tabIndex={-1}>
+    <article className="project-row grid [grid-template-columns:400px_1fr_auto] gap-6 items-center py-4 px-0 [border-top:1px_solid_color-mix(in_oklch,_var(--color-ink)_20%,_var(--color-ground))]">
+      <Link to={`/projects/${project.id}`} className="covers grid [grid-template-columns:repeat(4,_1fr)] gap-1" aria-hidden tabIndex={-1}>
         {project.covers.map((shot) => (
           <img key={shot} src={thumbnailUrl({ project: project.id, shot }, 0)} alt="" />
         ))}

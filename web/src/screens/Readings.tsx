@@ -162,7 +162,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
   const matte = useMatteAt(point);
   const region = useBench((state) => regionOf(state.sheet, regionInView(state)));
   return (
-    <div className="readings" aria-live="polite">
+    <div className="readings bg-ground flex items-center gap-6 py-0 px-6 font-face text-label font-medium text-ink-3 whitespace-nowrap overflow-hidden" aria-live="polite">
       <span>
         Zoom <b>{Math.round(scale * 100)} %</b>
       </span>
@@ -184,9 +184,9 @@ export function Readings({ shot }: { readonly shot: Shot }) {
       {view === "lattice" && region && <Threads />}
       {view === "difference" && <span>Four times the change; black is unchanged</span>}
       {OF_A_REGION.has(view) && !region && <span>Choose a region to see its {view}</span>}
-      <span className="last">
+      <span className="last ml-auto">
         {picture === "coarse" && "Coarse picture"}
-        {picture === "loading" && <span className="late">Rendering…</span>}
+        {picture === "loading" && <span className="[animation:appear_0s_0.3s_both]">Rendering…</span>}
       </span>
       <span data-saving={saving}>{SAVING[saving]}</span>
     </div>

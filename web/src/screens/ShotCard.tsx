@@ -82,7 +82,7 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
           </svg>
         </button>
       </div>
-      <figcaption className="caption">
+      <figcaption className="caption pt-1.5 min-h-12.5">
         <ShotName project={project.id} shot={shot} />
         {movable && (
           <button

@@ -48,7 +48,7 @@ export function Shots({ project, shots, movable, chosen, onPick, children }: Pro
       {order.error && <p role="alert">{order.error.message}</p>}
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={shots.map(({ id }) => id)} strategy={rectSortingStrategy} disabled={!movable}>
-          <div className="grid-of-shots">
+          <div className="grid [grid-template-columns:repeat(auto-fill,_minmax(256px,_1fr))] gap-y-2.5 gap-x-7.5">
             {shots.map((shot) => (
               <ShotCard key={shot.id} {...{ project, shot, movable }} chosen={chosen.has(shot.id)} onPick={() => onPick(shot.id)} />
             ))}

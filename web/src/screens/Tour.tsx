@@ -41,7 +41,7 @@ export function Tour({ projects }: { readonly projects: readonly Project[] }) {
 function Tries({ project, onPutAway }: { readonly project: string; readonly onPutAway: () => void }) {
   const { data } = useProject(project);
   return (
-    <section className="tour" aria-label="Three things to try">
+    <section className="tour bg-sheet pt-3.5 px-5 pb-4.5 mb-6" aria-label="Three things to try">
       <header>
         <h2>Three things to try</h2>
         <button type="button" className="word" onClick={onPutAway}>

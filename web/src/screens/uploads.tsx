@@ -80,7 +80,7 @@ type Props = {
 export function Uploads({ list, dismiss, project }: Props) {
   if (list.length === 0) return null;
   return (
-    <section className="refusals" aria-label="Files on their way" aria-live="polite">
+    <section className="refusals mt-0 mx-0 mb-2.5 grid gap-1" aria-label="Files on their way" aria-live="polite">
       {list.map((each) =>
         each.refusal ? (
           <p key={each.key} role="alert">

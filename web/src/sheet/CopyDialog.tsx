@@ -20,7 +20,7 @@ export function CopyDialog({ region, shot, onClose }: Props) {
   const copy = useMutation({ mutationFn: () => copyRegion(region, chosen.map((each) => ({ project, shot: each }))) });
   return (
     <Dialog title={`Copy “${regionOf(sheet, region)?.name ?? ""}” to other shots`} onClose={onClose}>
-      <div className="question">
+      <div className="grid gap-2.5 mt-3.5 max-w-140">
         <p className="say">It keeps its place relative to the frame, and lies on their shelves until a pass uses it.</p>
         <Projects
           list={projects.data ?? []}
@@ -37,7 +37,7 @@ export function CopyDialog({ region, shot, onClose }: Props) {
           </p>
         )}
         {copy.data && <p className="say">Copied to {copy.data.length === 1 ? "1 shot" : `${copy.data.length} shots`}.</p>}
-        <div className="answers">
+        <div className="flex flex-wrap gap-2.5">
           <button
             type="button"
             className="btn btn-sm plain line"
@@ -86,7 +86,7 @@ function Shots({ project, chosen, except, onChange }: ShotsProps) {
   const shots = detail.data?.shots.filter((each) => each.id !== except) ?? [];
   if (detail.data && shots.length === 0) return <p className="say">There is no other shot in this project.</p>;
   return (
-    <div className="pick-list">
+    <div className="pick-list grid grid-cols-2 gap-y-1 gap-x-5 font-face text-ui font-medium">
       {shots.map((each) => (
         <label key={each.id}>
           <input

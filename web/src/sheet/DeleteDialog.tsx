@@ -21,7 +21,7 @@ export function DeleteDialog({ region, onClose, onDelete }: Props) {
   const regions = regionsUsing(sheet, region).map((each) => `“${each.name}”`);
   return (
     <Dialog title={`Delete “${name}”?`} onClose={onClose}>
-      <div className="question">
+      <div className="grid gap-2.5 mt-3.5 max-w-140">
         {passes.length > 0 && (
           <p className="say">
             {passes.length === 1 ? "The pass" : "The passes"} {listed(passes)} {passes.length === 1 ? "works" : "work"} on it.
@@ -32,7 +32,7 @@ export function DeleteDialog({ region, onClose, onDelete }: Props) {
             It is a part of {listed(regions)}, which {regions.length === 1 ? "goes" : "go"} on without it.
           </p>
         )}
-        <div className="answers">
+        <div className="flex flex-wrap gap-2.5">
           {passes.length > 0 && (
             <button type="button" className="btn btn-sm plain line" onClick={() => onDelete("go")}>
               Delete it with {passes.length === 1 ? "that pass" : "those passes"}

@@ -162,7 +162,7 @@ function Reuse({ pass }: { readonly pass: Pass }) {
 function Verbs({ pass }: { readonly pass: Pass }) {
   const exaggerated = useBench((state) => state.exaggerated);
   return (
-    <div className="verbs">
+    <div className="verbs flex-wrap [grid-column:2] flex gap-y-1.25 gap-x-3.5 pt-1">
       <Hold
         className="word"
         on={exaggerated}

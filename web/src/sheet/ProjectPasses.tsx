@@ -39,7 +39,7 @@ export function ProjectPasses({ project, shot, catalogue }: Props) {
     sayDone(`“${pass.name}” no longer runs on ${length === 1 ? "the one shot" : `the ${length} shots`} of ${project.name}.`, undo);
   };
   return (
-    <section className="common" aria-label="Passes of the project">
+    <section className="common pt-3.5 px-5 pb-1" aria-label="Passes of the project">
       <h2>On every shot of {project.name}</h2>
       {data.sheet.passes.map((pass) => (
         <article key={pass.id} className={pass.on ? "" : "off"} aria-label={`Project pass ${pass.name}`}>
@@ -57,7 +57,7 @@ export function ProjectPasses({ project, shot, catalogue }: Props) {
             frame={shot}
             onChange={(side, treatment) => void after(asked(api.PATCH(PASS, { ...path(pass.id), body: { [side]: treatment } })))}
           />
-          <div className="verbs">
+          <div className="verbs flex-wrap [grid-column:2] flex gap-y-1.25 gap-x-3.5 pt-1">
             <span className="mix fader">
               Mix
               <NumberField

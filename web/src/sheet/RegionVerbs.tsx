@@ -21,7 +21,7 @@ export function RegionVerbs({ region, shot }: Props) {
     else drop(region, "whole");
   };
   return (
-    <div className="joins region-verbs">
+    <div className="joins region-verbs -mt-1 mx-0 mb-2 gap-y-0.5 gap-x-3">
       <button type="button" title="A copy beside it on the shelf, used by no pass yet" className="word" onClick={() => duplicate(region)}>
         duplicate
       </button>

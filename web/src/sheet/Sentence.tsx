@@ -90,7 +90,7 @@ function WhatToken({ pass, token, group, valueOf }: Omit<TokenProps, "groupOf"> 
       onPress={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: token.adjustment })}
     >
       {words.length > 0 && `${words.join(" ")} `}
-      <span className="nw">
+      <span className="whitespace-nowrap [text-decoration:inherit]">
         {last} <b>{(untold ? valueOf(pass, token) : null) ?? token.value}</b>
       </span>
     </InlineButton>

@@ -32,7 +32,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
   return (
     <aside ref={panel} tabIndex={-1} className="sheet outline-none!" aria-label="The sheet">
       <h1>{shot.name}</h1>
-      <p className="meta">
+      <p className="font-face text-label font-medium text-ink-3 py-0 px-5 mt-0.5 mx-0 mb-2">
         Still, {shot.width} × {shot.height} px{SPACES[shot.space] ?? ""}
         {shot.note && `. ${shot.note}`}
       </p>
@@ -82,7 +82,7 @@ function Passes({ catalogue, shot }: Pick<Props, "catalogue" | "shot">) {
     );
   }
   return (
-    <div className="passes" style={{ flex: "0 1 auto" }}>
+    <div className="overflow-y-auto min-h-0 [flex:1_1_auto]" style={{ flex: "0 1 auto" }}>
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={passes.map((pass) => pass.id)} strategy={verticalListSortingStrategy}>
           {passes.map((pass, index) => (

@@ -18,7 +18,7 @@ export function Shelf({ shot }: { readonly shot: Shot }) {
   const choice = useBench((state) => state.choice);
   const chosen = choice.kind === "where" ? choice.region : null;
   return (
-    <section className="shelf" aria-label="Shelf">
+    <section className="shelf pt-2 px-5 pb-3.5 flex-none" aria-label="Shelf">
       <div className="title">
         Shelf
         <span className="acts">
@@ -28,7 +28,7 @@ export function Shelf({ shot }: { readonly shot: Shot }) {
         </span>
       </div>
       {chosen && <RegionVerbs region={chosen} shot={shot} />}
-      <div className="cards">
+      <div className="grid [grid-template-columns:repeat(4,_66px)] justify-between items-start gap-y-2 max-h-47.5 overflow-y-auto pt-1 px-3 pb-0 -mt-1 -mx-3 mb-0">
         {sheet.regions.map((region) => (
           <Card key={region.id} {...{ region, shot }} used={usedBy(sheet, region.id)} chosen={region.id === chosen} />
         ))}

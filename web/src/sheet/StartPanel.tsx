@@ -72,7 +72,7 @@ export function StartPanel({ shot, catalogue }: Props) {
   const alike = (
     <>
       {singles.length > 0 && <h2>{query ? "Single adjustments that fit" : "Single adjustments"}</h2>}
-      <div className="singles">
+      <div className="singles flex flex-wrap gap-y-1.5 gap-x-4.5 font-book text-small font-normal">
         {singles.map((each, index) => (
           <button
             key={each.id}
@@ -92,7 +92,7 @@ export function StartPanel({ shot, catalogue }: Props) {
   const none = found !== null && starters.length === 0 && singles.length === 0;
   return (
     <section className={`panel${peeking ? " peeking" : ""}`} aria-label="Start a pass">
-      <div className="search">
+      <div className="search flex items-center gap-3 h-12 flex-none bg-field [border-radius:4px] py-0 px-4 [box-shadow:inset_0_0_0_1.5px_var(--color-mark-line)] text-ink-3">
         <Lens />
         <input
           ref={(field) => field?.focus()}
@@ -107,7 +107,7 @@ export function StartPanel({ shot, catalogue }: Props) {
           }}
         />
         {found?.read_as && (
-          <span className="read">
+          <span className="read whitespace-nowrap">
             read as <b>{found.read_as}</b>
           </span>
         )}
@@ -144,7 +144,7 @@ function Starters({ list, shot, region, marked, onStart }: StartersProps) {
   const { resting, rest, leave } = usePeek(region);
   const before = useSmall(shot, "before", async () => useBench.getState().sheet);
   return (
-    <div className="starters">
+    <div className="starters grid grid-cols-2 gap-y-4 gap-x-6">
       {list.map((starter, index) => (
         <button
           key={starter.id}
@@ -236,7 +236,7 @@ type PairProps = { readonly starter: Starter; readonly shot: Shot; readonly regi
 /** This shot before and after the starter, rendered as anything else is; all share the one before. */
 function Pair({ starter, shot, region, before }: PairProps) {
   const after = useSmall(shot, before && `${starter.id} ${region}`, () => withStarter(starter.id, region));
-  return <span className="pair">{before && after ? [before, after].map((url) => <img key={url} src={url} alt="" />) : [<i key="a" />, <i key="b" />]}</span>;
+  return <span className="pair grid grid-cols-2 gap-0.5 [aspect-ratio:3_/_1]">{before && after ? [before, after].map((url) => <img key={url} src={url} alt="" />) : [<i key="a" />, <i key="b" />]}</span>;
 }
 
 type OnProps = {

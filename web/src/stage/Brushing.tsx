@@ -125,7 +125,7 @@ function Tip({ at, radius, hardness, takes }: TipProps) {
   const ring = (r: number) => `M${at.x - r} ${at.y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`;
   const sign = takes ? `M${at.x - 4} ${at.y}h8` : `M${at.x - 4} ${at.y}h8M${at.x} ${at.y - 4}v8`;
   return (
-    <g className="tip" data-tip={takes ? "take" : "put"}>
+    <g className="pointer-events-none" data-tip={takes ? "take" : "put"}>
       <Line d={ring(Math.max(radius, 1))} width={1.25} />
       {hardness < 0.97 && radius > 8 && <Line d={ring(radius * hardness)} width={0.75} dash="2 3" />}
       {radius > 8 && <Line d={sign} width={1} />}

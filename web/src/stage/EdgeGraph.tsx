@@ -20,7 +20,7 @@ export function EdgeGraph({ region, at, reach }: Props) {
       .map((value, k) => `${((k / (values.length - 1)) * WIDTH).toFixed(1)} ${((1 - Math.min(value, 1)) * (HEIGHT - 4) + 2).toFixed(1)}`)
       .join("L");
   return (
-    <figure className="edge-graph">
+    <figure className="edge-graph m-0">
       <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Profile across the edge">
         <path d={`M${WIDTH / 2} 0V${HEIGHT}`} className="axis" />
         {profile && <path d={`M${line(profile.before)}`} className="before" />}

@@ -163,7 +163,7 @@ export function FeatherGrips({ outline, soft, frame, changing }: GripProps) {
   ];
   return sides.map(({ name, d, grip }) => (
     <g key={name}>
-      <path className="grab-line" d={pathsOf(outline.parallel(d), frame.place)} onPointerDown={grip.onPress} />
+      <path className="grab-line [pointer-events:stroke] [fill:none] [stroke:transparent] [stroke-width:12] cursor-grab" d={pathsOf(outline.parallel(d), frame.place)} onPointerDown={grip.onPress} />
       <Bead at={frame.place(outline.beside(d, gripShare(outline, d, frame.inView)))} name={name} cursor="grab" grip={grip}>
         <FeatherMark />
       </Bead>

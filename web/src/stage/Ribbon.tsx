@@ -50,11 +50,11 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
           close
         </button>
       </div>
-      {region && <div className="ribbon-body">
+      {region && <div className="flex gap-5">
         <div>
           <button
             type="button"
-            className="strip"
+            className="strip block relative overflow-hidden [background:oklch(0.47_0_0)] cursor-crosshair"
             style={{ width, height: 2 * HALF }}
             aria-label="The edge as a strip"
             onPointerMove={(event) => setAt(place(event))}
@@ -62,11 +62,11 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
             onWheel={(event: WheelEvent) => setStart(Math.min(Math.max(start + Math.round(event.deltaY + event.deltaX), 0), last))}
           >
             {made && <img src={made.url} alt="" style={{ left: made.start - start }} draggable={false} />}
-            <span className="middle" />
+            <span className="middle absolute [inset:50%_0_auto] h-px [background:oklch(0.97_0_0_/_0.5)] [box-shadow:0_0_0_0.5px_oklch(0.12_0_0_/_0.35)] pointer-events-none" />
           </button>
           <input
             type="range"
-            className="along"
+            className="along [appearance:none] w-full h-6 mt-0 mx-0 -mb-1.5 bg-transparent block disabled:opacity-40"
             aria-label="Along the edge"
             min={0}
             max={last}

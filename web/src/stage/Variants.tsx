@@ -53,7 +53,7 @@ export function Variants({ shot, catalogue }: Props) {
               <button
                 key={share}
                 type="button"
-                className="variant"
+                className="variant text-center font-face text-label font-medium text-ink-2"
                 aria-pressed={share === 1}
                 onClick={() => share !== 1 && change(held.put(value), held.parameter.name.toLowerCase())}
               >

@@ -27,7 +27,7 @@ export function WipeLine({ stage }: { readonly stage: Size }) {
   };
   return (
     <div
-      className="wipe-line"
+      className="wipe-line absolute top-0 bottom-0 w-6 -ml-3 cursor-ew-resize touch-none before:content-[''] before:absolute before:[inset:0_10.25px] before:[background:oklch(0.97_0_0)] before:[background-clip:content-box] before:[border:solid_oklch(0.12_0_0_/_0.58)] before:[border-width:0_1px]"
       role="slider"
       tabIndex={0}
       aria-label="Wipe"

@@ -78,7 +78,7 @@ export function Bead({ at, name, cursor, grip, children }: BeadProps) {
     <g transform={`translate(${at.x.toFixed(2)} ${at.y.toFixed(2)})`}>
       {children}
       <circle
-        className="grab"
+        className="grab [pointer-events:all] [fill:transparent] [stroke:none] focus-visible:outline-none focus-visible:[stroke:oklch(0.97_0_0)] focus-visible:[stroke-width:2] focus-visible:[paint-order:stroke]"
         r={HIT}
         style={{ cursor }}
         data-handle={name}

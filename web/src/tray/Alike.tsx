@@ -28,7 +28,7 @@ export function Alike({ region, shot }: Props) {
     useBench.setState({ facet: "alike" });
   };
   return (
-    <div className="pieces" role="list" aria-label="Further places like this">
+    <div className="flex gap-3.5 pt-0.5 pr-1 pb-2 pl-3.5 overflow-x-auto min-w-0 items-start" role="list" aria-label="Further places like this">
       {places.map((place) => (
         <div key={place.box.join(" ")} className="piece" role="listitem">
           <Thumb {...{ shot, place }} />
@@ -87,7 +87,7 @@ function Thumb({ shot, place }: { readonly shot: Shot; readonly place: Place }) 
   useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
   const go = () => pointOut({ x: (left + wide / 2) * shot.height, y: (top + high / 2) * shot.height }, useBench.getState().zoom?.scale ?? 0.5);
   return (
-    <button type="button" className="thumb" title="Show where it is" onClick={go}>
+    <button type="button" className="thumb w-21 h-14 bg-field [border-bottom:2px_solid_var(--color-ink-3)]" title="Show where it is" onClick={go}>
       {url && <img src={url} alt="" width={WIDTH} height={HEIGHT} />}
     </button>
   );

@@ -38,7 +38,7 @@ export function CdlFiles({ values, onRead }: Props) {
   return (
     <>
       <FileWord name="read a list…" accept=".cc,.ccc,.cdl" onFile={(file) => void read(file)} />
-      <span className="words">
+      <span className="words flex gap-2 items-center flex-wrap">
         write
         {FORMS.map((form) => (
           <button key={form} type="button" className="word" onClick={() => void write(form)}>

@@ -24,7 +24,7 @@ export function CurveControl({ adjustment, pass, values, onChange }: Props) {
   const curve = curves.find((each) => each.id === chosen);
   if (!curve) return null;
   return (
-    <div className="curve">
+    <div className="flex gap-2 flex-none">
       <Field
         key={curve.id}
         curve={curve}
@@ -97,15 +97,15 @@ function Field({ curve, pass, region, points, onChange }: FieldProps) {
   };
   return (
     <svg
-      className="curve-field"
+      className="curve-field bg-field [box-shadow:inset_0_0_0_1px_var(--color-line)] overflow-visible touch-none cursor-crosshair flex-none"
       width={WIDTH}
       height={HEIGHT}
       role="group"
       aria-label={`${curve.name}: press to add a point, press twice to take it away`}
       onPointerDown={press}
     >
-      <path d={bars(levels)} className="bars" />
-      <path d={`M0 ${HEIGHT}L${WIDTH} 0`} className="straight" />
+      <path d={bars(levels)} className="bars [stroke:var(--color-ink-3)] [stroke-width:0.9] opacity-70" />
+      <path d={`M0 ${HEIGHT}L${WIDTH} 0`} className="[stroke:var(--color-edge)] [stroke-dasharray:5_4]" />
       <path d={drawn(points, WIDTH, HEIGHT)} className="line" />
       {points.map((point, index) => (
         <circle

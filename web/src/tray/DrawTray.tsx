@@ -81,7 +81,7 @@ export function DrawTray({ catalogue, draw, region }: Props) {
   // what was found takes the row to itself
   const offered = useBench((state) => state.offers.length > 0);
   return (
-    <div className="drawing">
+    <div className="drawing max-w-220">
       <Choice
         label="Kind of part"
         look="plain"
@@ -92,7 +92,7 @@ export function DrawTray({ catalogue, draw, region }: Props) {
         value={draw.part}
         onChange={(part) => choose({ ...draw, part })}
       />
-      <div className="joins-row">
+      <div className="flex gap-y-0 gap-x-5.5 flex-wrap">
         {!offered && <Others draw={draw} />}
         <Finds draw={draw} />
       </div>

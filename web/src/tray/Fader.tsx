@@ -29,7 +29,7 @@ export function Fader(props: Props) {
       <NumberField {...{ parameter, value, frame }} onCommit={onChangeEnd} />
       <Track {...props} height={withPixels ? 72 : 84} text={`${shown.digits} ${shown.unit}`} />
       <span className="name">{parameter.name}</span>
-      {withPixels && <span className="pixels">{pixelText(parameter, value, frame)}</span>}
+      {withPixels && <span className="font-face text-note font-medium text-ink-3 whitespace-nowrap">{pixelText(parameter, value, frame)}</span>}
     </div>
   );
 }
@@ -96,7 +96,7 @@ function Track({ parameter, value, frame, active, height, text, onChange, onChan
   return (
     <svg
       ref={element}
-      className="track"
+      className="track mt-1 mx-0 mb-0.5 block overflow-visible touch-none rounded-token"
       width="36"
       height={height}
       viewBox={`-2 0 36 ${height}`}

@@ -43,7 +43,7 @@ export function PartFaders({ catalogue, region, part, frame }: FadersProps) {
       {part.kind === "region" && <StandsFor {...{ region, part }} />}
       {faders.flatMap((parameter, index) => [
         index > 0 && RULE_BEFORE.has(parameter.id) && (
-          <span key={`rule-${parameter.id}`} className="rule" style={{ margin: "0 2px 12px" }} />
+          <span key={`rule-${parameter.id}`} className="w-px bg-line mt-0 mx-1.5 mb-3 flex-none" style={{ margin: "0 2px 12px" }} />
         ),
         <Fader
           key={parameter.id}
@@ -96,7 +96,7 @@ function StandsFor({ region, part }: { readonly region: Region; readonly part: P
   const pick = (id: string) =>
     change(setPartValues(useBench.getState().sheet, region.id, part.id, { region: id }), "which region");
   return (
-    <label className="stands-for">
+    <label className="stands-for flex flex-col gap-1 items-start font-face text-label font-medium text-ink-2 pt-1 pr-6 pb-0 pl-2 max-w-60">
       It stands for
       <select
         className="select select-xs select-field"

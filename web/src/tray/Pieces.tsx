@@ -32,7 +32,7 @@ export function Pieces({ region, shot }: Props) {
     change(setRegion(useBench.getState().sheet, region.id, { dropped: next }), label);
   };
   return (
-    <div className="pieces" role="list" aria-label="Islands and holes">
+    <div className="flex gap-3.5 pt-0.5 pr-1 pb-2 pl-3.5 overflow-x-auto min-w-0 items-start" role="list" aria-label="Islands and holes">
       {found.pieces.map((piece) => (
         <div key={`${piece.kind} ${piece.x} ${piece.y}`} className={`piece${piece.dropped ? " dropped" : ""}`} role="listitem">
           <Thumb {...{ region, shot, piece }} />
@@ -110,5 +110,5 @@ function Thumb({ region, shot, piece }: Props & { readonly piece: Piece }) {
     };
   }, [at, whole, region.id, shot, left, top, right, bottom]);
   useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
-  return <span className="thumb">{url && <img src={url} alt="" width={WIDTH} height={HEIGHT} />}</span>;
+  return <span className="thumb w-21 h-14 bg-field [border-bottom:2px_solid_var(--color-ink-3)]">{url && <img src={url} alt="" width={WIDTH} height={HEIGHT} />}</span>;
 }

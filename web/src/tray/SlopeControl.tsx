@@ -37,7 +37,7 @@ export function SlopeControl({ catalogue, region, part, frame }: Props) {
         </TabPanel>
       </Tabs>
       <Numbers {...{ kind, slope, region, part, frame }} />
-      <div className="slope-choices">
+      <div className="slope-choices flex flex-col -mt-1.5">
         <PartChoices {...{ kind, region, part }} />
       </div>
     </div>
@@ -145,9 +145,9 @@ function Field({ slope, ranged, low, ...of }: FieldProps) {
       aria-label={`${slope.name}: drag a bead, or the line between them`}
     >
       {hue && <HueStrip width={WIDTH} height={height} />}
-      <path d={bars(found?.everywhere ?? [], height)} className="thin" />
-      <path d={bars(found?.inside ?? [], height)} className="whole" />
-      <path d={`M0 ${height}.5H${WIDTH}`} className="ground" />
+      <path d={bars(found?.everywhere ?? [], height)} className="[stroke:var(--color-ink-3)] [stroke-width:0.9] opacity-80" />
+      <path d={bars(found?.inside ?? [], height)} className="whole [stroke:var(--color-ink-2)] [stroke-width:2.6]" />
+      <path d={`M0 ${height}.5H${WIDTH}`} className="[stroke:var(--color-edge)]" />
       <path
         d={slopeLine(ends, top, hue, String(values.profile), WIDTH, height)}
         className={`line${steep ? " steep" : ""}`}
@@ -155,7 +155,7 @@ function Field({ slope, ranged, low, ...of }: FieldProps) {
       />
       <path
         d={slopeLine(ends, top, hue, String(values.profile), WIDTH, height)}
-        className="hold"
+        className="[stroke:transparent] [stroke-width:14] [fill:none] cursor-ew-resize"
         onPointerDown={(event) => drag(event, null)}
       />
       {beads.map((bead, index) => (
@@ -293,7 +293,7 @@ function Numbers({ slope, frame, ...of }: NumbersProps) {
   const axis = numberOf(of.kind, slope.low);
   const short = (name: string) => name.replace(`${slope.name} `, "").replace(/^./, (letter) => letter.toUpperCase());
   return (
-    <div className="slope-numbers">
+    <div className="slope-numbers grid [grid-template-columns:74px_74px] gap-y-px gap-x-3 content-start">
       {axis &&
         !hue &&
         placesOf(slope, values).map((place) => (

@@ -50,8 +50,8 @@ export function TonePad({ values, onChange }: Props) {
     else put(zone, x + (way?.[0] ?? 0), y + (way?.[1] ?? 0), true);
   };
   return (
-    <svg className="pad" width={SIDE} height={SIDE} role="group" aria-label="Tone pad: red to the right, yellow up">
-      <path d={`M${MIDDLE} 0V${SIDE}M0 ${MIDDLE}H${SIDE}`} className="axes" />
+    <svg className="pad bg-field [box-shadow:inset_0_0_0_1px_var(--color-line)] flex-none mr-1.5 overflow-visible touch-none" width={SIDE} height={SIDE} role="group" aria-label="Tone pad: red to the right, yellow up">
+      <path d={`M${MIDDLE} 0V${SIDE}M0 ${MIDDLE}H${SIDE}`} className="[stroke:var(--color-edge)]" />
       <text x={SIDE - 4} y={MIDDLE - 4} textAnchor="end">red</text>
       <text x="4" y={MIDDLE - 4}>green</text>
       <text x={MIDDLE + 4} y="11">yellow</text>
@@ -61,7 +61,7 @@ export function TonePad({ values, onChange }: Props) {
         return (
           <g
             key={zone}
-            className="puck"
+            className="puck cursor-grab"
             transform={`translate(${MIDDLE + x * REACH} ${MIDDLE - y * REACH})`}
             tabIndex={0}
             role="slider"
@@ -74,7 +74,7 @@ export function TonePad({ values, onChange }: Props) {
             onDoubleClick={() => put(zone, 0, 0, true)}
             onKeyDown={(event) => key(event, zone)}
           >
-            <circle r={size + 2} className="hit" />
+            <circle r={size + 2} className="hit [fill:transparent]" />
             <circle r={size} className={zone} />
             <title>{name}</title>
           </g>

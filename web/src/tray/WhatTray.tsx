@@ -62,7 +62,7 @@ export function WhatTray(props: Props) {
         )}
         {group === "Blur" && <SoftenEdge {...{ catalogue, pass, side }} />}
         {group === "Cover" && <MustCover {...{ catalogue, pass }} />}
-        <span className="rule push" />
+        <span className="w-px bg-line mt-0 mx-1.5 mb-3 flex-none ml-auto" />
         <HowMuch {...{ pass, adjustment, frame }} />
       </TabPanel>
     </Tabs>
@@ -103,7 +103,7 @@ function WideWords({ adjustments, pass, side, group }: WordsProps) {
   if (adjustments.length === 0) return null;
   const treatment = treatmentOf(pass, side);
   return (
-    <div className="wide-words" role="group" aria-label="More of this group">
+    <div className="wide-words flex flex-col flex-none pt-0 pr-0.5 pb-0 pl-1" role="group" aria-label="More of this group">
       {adjustments.map((each) => (
         <button
           key={each.id}

@@ -23,7 +23,7 @@ export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
   const shown = adjustment.parameters.filter((each) => holds(each, values) && !placed?.test(each.id) && !round.includes(each));
   return (
     <>
-      <div className="wide-head">
+      <div className="wide-head flex flex-col gap-1 items-start min-w-19.5 max-w-33 font-face text-label font-medium text-ink-2">
         <button
           type="button"
           className="word"
