@@ -137,7 +137,8 @@ COUNTS = """(() => {
     turned = event.timeStamp;
   };
   const input = (event) => {
-    if (event.target !== typed) window.acts += 1;
+    // what is chosen by a press was counted as one
+    if (event.target !== typed && !/radio|checkbox/.test(event.target.type)) window.acts += 1;
     typed = event.target;
   };
   for (const kind of ["pointerdown", "keydown"]) window.addEventListener(kind, act, true);

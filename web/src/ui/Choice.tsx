@@ -24,7 +24,7 @@ const LOOKS = {
   plain: { group: "", item: "" },
 } as const;
 
-export type Option<Id extends string> = {
+type Option<Id extends string> = {
   readonly id: Id;
   readonly name: ReactNode;
   readonly tip?: string | undefined;
