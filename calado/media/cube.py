@@ -12,6 +12,7 @@ from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.adjust.colour.lut import Table
 from calado.adjust.kind import Files
@@ -36,23 +37,42 @@ def read_cube(data: bytes) -> Table:
         lines = data.decode("utf-8-sig").splitlines()
     except UnicodeDecodeError as error:
         raise MediaError("This is not a .cube file: it is not text.", code="media.cube") from error
-    words, numbers = _parse(lines)
-    return _table(words, numbers)
+    words, rows = _parse(lines)
+    return _table(words, rows)
 
 
-def _parse(lines: list[str]) -> tuple[dict[str, list[float]], list[list[float]]]:
+def _parse(lines: list[str]) -> tuple[dict[str, list[float]], NDArray[np.float64]]:
+    """Return what stands under each word, and the rows of numbers, shape (rows, columns)."""
     words: dict[str, list[float]] = {}
-    numbers: list[list[float]] = []
+    texts: list[str] = []
+    numbers: list[int] = []
     for number, line in enumerate(lines, start=1):
         text = line.split("#", 1)[0].strip()
         if not text or text.startswith("TITLE"):
             continue
-        head, *rest = text.split()
-        if head[0].isalpha():
+        if text[0].isalpha():
+            head, *rest = text.split()
             words[head] = _floats(rest, number)
         else:
-            numbers.append(_floats([head, *rest], number))
-    return words, numbers
+            texts.append(text)
+            numbers.append(number)
+    return words, _rows(texts, numbers)
+
+
+def _rows(texts: list[str], numbers: list[int]) -> NDArray[np.float64]:
+    """Return rows of numbers; ``numbers`` tell the lines they stand in, for what is said of a fault."""
+    if not texts:
+        return np.empty((0, 3))
+    try:
+        rows = np.loadtxt(texts, np.float64, comments=None, ndmin=2)
+    except ValueError:  # read one by one, the fault is found by its line; rows of different lengths are none
+        for text, number in zip(texts, numbers, strict=True):
+            _floats(text.split(), number)
+        return np.empty((len(texts), 0))
+    wrong = np.flatnonzero(~np.isfinite(rows).all(axis=1))
+    if wrong.size:
+        _floats(texts[wrong[0]].split(), numbers[wrong[0]])
+    return rows
 
 
 def _floats(texts: list[str], line: int) -> list[float]:
@@ -65,7 +85,7 @@ def _floats(texts: list[str], line: int) -> list[float]:
     return values
 
 
-def _table(words: dict[str, list[float]], numbers: list[list[float]]) -> Table:
+def _table(words: dict[str, list[float]], rows: NDArray[np.float64]) -> Table:
     sizes = {key: words[key] for key in ("LUT_1D_SIZE", "LUT_3D_SIZE") if key in words}
     if len(sizes) != 1:
         raise MediaError("This is not a .cube table: it must name LUT_1D_SIZE or LUT_3D_SIZE, once.", code="media.cube")
@@ -74,15 +94,15 @@ def _table(words: dict[str, list[float]], numbers: list[list[float]]) -> Table:
     if not 2 <= size <= most:
         raise MediaError(f"A table of size {size} cannot be read; 2 to {most} can.", code="media.cube")
     count = size if key == "LUT_1D_SIZE" else size**3
-    if len(numbers) != count or any(len(row) != 3 for row in numbers):
+    if rows.shape != (count, 3):
         raise MediaError(
-            f"This table should hold {count} lines of three numbers; it holds {len(numbers)}. Export it again.",
+            f"This table should hold {count} lines of three numbers; it holds {len(rows)}. Export it again.",
             code="media.cube",
         )
     low, high = _triple(words.get("DOMAIN_MIN", [0, 0, 0])), _triple(words.get("DOMAIN_MAX", [1, 1, 1]))
     if any(b - a < 1e-6 for a, b in zip(low, high, strict=True)):
         raise MediaError("The domain of this table is empty.", code="media.cube")
-    values = np.array(numbers, np.float32)
+    values = rows.astype(np.float32)
     return Table(values if key == "LUT_1D_SIZE" else values.reshape(size, size, size, 3), low, high)
 
 
