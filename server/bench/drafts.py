@@ -12,8 +12,8 @@ from calado.sheet.check import check_sheet
 from calado.sheet.models import Sheet
 from server.projects.errors import DraftGone
 
-#: bytes, as they were sent, of all that are held
-MOST_BYTES = 48 * 2**20
+#: so many are held at most, and of so many bytes as they were sent; read they take some ten times as many
+MOST, MOST_BYTES = 300, 16 * 2**20
 
 _held: OrderedDict[str, tuple[Sheet, int]] = OrderedDict()
 _lock = threading.Lock()
@@ -36,7 +36,7 @@ def keep_draft(sheet: Sheet, sent: bytes) -> str:
         _held[digest] = (sheet, len(sent))
         _held.move_to_end(digest)
         total = sum(size for _, size in _held.values())
-        while total > MOST_BYTES and len(_held) > 1:
+        while len(_held) > 1 and (total > MOST_BYTES or len(_held) > MOST):
             total -= _held.popitem(last=False)[1][1]
     return digest
 

@@ -61,6 +61,16 @@ class Drafts(Place, TestCase):
         self.assertEqual(self.call("GET", f"/drafts/{draft}/told", None, 404)["code"], "draft.gone")
 
 
+    def test_only_the_newest_are_held(self) -> None:
+        first = self.call("POST", "/drafts", DARK)["draft"]
+        for number in range(drafts.MOST + 5):
+            self.call("POST", "/drafts", {"passes": [{"id": "a", "name": f"n{number}"}]})
+            if number == drafts.MOST // 2:  # what is still asked for stays
+                self.call("GET", f"/drafts/{first}/told")
+        self.assertEqual(len(drafts._held), drafts.MOST)
+        self.call("GET", f"/drafts/{first}/told")
+
+
 class OneForAll(Place):
     def test_of_several_that_ask_at_once_one_makes_it(self) -> None:
         turns, begun, go_on = Turns(), threading.Event(), threading.Event()
