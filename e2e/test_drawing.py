@@ -123,7 +123,7 @@ class DrawingTest(InBrowser):
         self.assertAlmostEqual(values["feather_in"], (y1 - y0) / 2, delta=0.003)
         self.assertEqual(values["turn"], 0)
         self.assertEqual(self.page.locator("[data-parameter=width]").count(), 0)
-        self.page.get_by_text("two-sided", exact=True).click()
+        self.page.get_by_role("radio", name="two-sided").click()
         self.page.locator("[data-parameter=width]").wait_for()
         self.settled()
         self.drag("Band, far", 0, 30)

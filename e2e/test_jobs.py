@@ -59,7 +59,7 @@ class JobsTest(OnAFreshShot):
             self.drawn(1)
             for starter in ("vignette", "soft-edge", "call-out"):
                 self.page.get_by_role("button", name="+ start a pass…").click()
-                self.starts_on.get_by_text("oval", exact=True).click()
+                self.starts_on.get_by_role("radio", name="oval", exact=True).click()
                 self.page.locator(f"[data-starter={starter}]").click()
         # whoever presses the next before the last has been begun loses neither
         self.until(lambda: [each["region"] for each in self.sheet()["passes"]], ["region-1"] * 3)

@@ -32,7 +32,7 @@ class OnTheStills(OnAFreshShot):
         before = self.page.locator("[data-pass]").count()
         self.page.get_by_role("button", name="+ start a pass…").click()
         if region:
-            self.starts_on.get_by_text(region, exact=True).click()
+            self.starts_on.get_by_role("radio", name=region, exact=True).click()
         self.page.locator(f"[data-starter={starter}]").click()
         self.until(self.page.locator("[data-pass]").count, before + 1)
         self.settled()

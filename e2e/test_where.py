@@ -219,7 +219,7 @@ class WhereTest(OnAFreshShot):
         self.page.get_by_text("Copied to 1 shot.").wait_for()
         self.page.keyboard.press("Escape")
         self.page.get_by_role("button", name="+ start a pass…").click()
-        self.starts_on.get_by_text("oval", exact=True).click()
+        self.starts_on.get_by_role("radio", name="oval", exact=True).click()
         self.page.locator("[data-starter=vignette]").click()
         self.reads(f"Outside oval: {VIGNETTE}")
         self.settled()

@@ -14,7 +14,7 @@ function helpOf(target: EventTarget | null): Help | null {
   const says =
     drawn.getAttribute("title") ??
     target.querySelector(":scope > title")?.textContent ??
-    drawn.querySelector("[title]")?.getAttribute("title") ??
+    drawn.querySelector('[title]:not([title=""])')?.getAttribute("title") ??
     "";
   if (!says) return null;
   const box = drawn.getBoundingClientRect();
