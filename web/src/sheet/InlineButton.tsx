@@ -11,11 +11,16 @@ type Props = {
   readonly children: ReactNode;
 };
 
+/** Frames in which the fader of what is chosen may open; after that it has none. */
+const FRAMES = 20;
+
 /** Brings the focus to the fader of what is chosen, or to its first number. */
-function toControl(): void {
+function toControl(left = FRAMES): void {
   const tray = document.querySelector(".tray");
-  const control = tray?.querySelector(".fader.active [role=slider]") ?? tray?.querySelector("[role=slider], input");
+  const own = tray?.querySelector(".fader.active [role=slider]");
+  const control = own ?? (left > 0 ? null : tray?.querySelector("[role=slider], input:not([type=radio])"));
   if (control instanceof HTMLElement || control instanceof SVGElement) control.focus();
+  else if (left > 0) requestAnimationFrame(() => toControl(left - 1));
 }
 
 export function InlineButton({ className, pressed, name, onPress, children }: Props) {
@@ -25,7 +30,7 @@ export function InlineButton({ className, pressed, name, onPress, children }: Pr
     event.stopPropagation();
     onPress();
     // Space only chooses; Enter goes on to the control, which may open only now
-    if (event.key === "Enter") requestAnimationFrame(() => requestAnimationFrame(toControl));
+    if (event.key === "Enter") requestAnimationFrame(() => requestAnimationFrame(() => toControl()));
   };
   return (
     <span role="button" tabIndex={0} className={className} aria-pressed={pressed} aria-label={name} title={name} onClick={onPress} onKeyDown={key}>
