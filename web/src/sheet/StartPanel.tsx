@@ -32,11 +32,13 @@ function spareInHand({ choice, sheet }: BenchState): string | null {
   return region && passesUsing(sheet, region).length === 0 ? region : null;
 }
 
+const foundFor = (query: string): Promise<Found> => asked(api.GET("/api/find", { params: { query: { q: query } } }));
+
 function useFound(query: string): Found | null {
   const [found, setFound] = useState<Found | null>(null);
   useEffect(() => {
     let old = false;
-    asked(api.GET("/api/find", { params: { query: { q: query } } }))
+    foundFor(query)
       .then((answer) => !old && setFound(answer))
       .catch(() => undefined);
     return () => {
@@ -62,10 +64,13 @@ export function StartPanel({ shot, catalogue }: Props) {
     close();
     void beginAdjustment(each, region);
   };
-  const enter = () => {
-    const [starter] = starters;
-    const alone = catalogue.adjustments.find((each) => each.id === found?.adjustments[0]);
-    if (alone && (found?.first === "adjustment" || !starter)) single(alone);
+  // a quick hand presses Enter before the answer to its last letters is there: it gets what fits all of them
+  const enter = async () => {
+    const fits = await foundFor(query).catch(() => null);
+    if (!fits || !useBench.getState().starting) return;
+    const [starter] = inOrder(catalogue.starters, fits.starters);
+    const alone = catalogue.adjustments.find((each) => each.id === fits.adjustments[0]);
+    if (alone && (fits.first === "adjustment" || !starter)) single(alone);
     else if (starter) start(starter.id);
   };
   useEffect(() => () => useBench.setState({ peek: null }), []);
@@ -102,7 +107,7 @@ export function StartPanel({ shot, catalogue }: Props) {
           onChange={(event) => setQuery(event.currentTarget.value)}
           onKeyDown={(event) => {
             event.stopPropagation();
-            if (event.key === "Enter") enter();
+            if (event.key === "Enter") void enter();
             if (event.key === "Escape") close();
           }}
         />
