@@ -60,7 +60,6 @@ class Drafts(Place, TestCase):
             self.assertEqual(said["code"], "draft.gone")
         self.assertEqual(self.call("GET", f"/drafts/{draft}/told", None, 404)["code"], "draft.gone")
 
-
     def test_only_the_newest_are_held(self) -> None:
         first = self.call("POST", "/drafts", DARK)["draft"]
         for number in range(drafts.MOST + 5):
