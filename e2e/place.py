@@ -288,7 +288,8 @@ class InBrowser(SimpleTestCase):
 
     def ask(self, path: str) -> Any:
         """Return what the API says of something."""
-        return self.context.request.get(f"{self.calado.address}/api{path}").json()
+        # a connection that stood idle may be closed in this very moment: asked anew, as browsers do
+        return self.context.request.get(f"{self.calado.address}/api{path}", max_retries=2).json()
 
     def where(self) -> str:
         """Return the API's address of the shot on the bench."""
@@ -300,7 +301,7 @@ class InBrowser(SimpleTestCase):
         sent = self.context.request.post(f"{api}/drafts", data=sheet or self.sheet()).json()
         said = {name: str(value).lower() if isinstance(value, bool) else value for name, value in fields.items()}
         return self.context.request.get(
-            f"{api}{self.where()}/drafts/{sent['draft']}/{what}?{urlencode(said, doseq=True)}"
+            f"{api}{self.where()}/drafts/{sent['draft']}/{what}?{urlencode(said, doseq=True)}", max_retries=2
         )
 
     def sheet(self) -> Any:
