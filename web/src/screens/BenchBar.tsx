@@ -44,8 +44,8 @@ export function BenchBar(props: Props) {
       <button type="button" className="plain icon" aria-label="Shot before" disabled={index <= 0} onClick={() => onShot(-1)}>
         <Chevron to="left" />
       </button>
-      <span style={{ color: "var(--color-ink-2)", whiteSpace: "nowrap" }}>
-        <b style={{ color: "var(--color-ink)", fontWeight: 600 }}>{index + 1}</b> of {project.shots.length}
+      <span className="whitespace-nowrap text-ink-2">
+        <b className="font-semibold text-ink">{index + 1}</b> of {project.shots.length}
       </span>
       <button
         type="button"

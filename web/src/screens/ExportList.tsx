@@ -25,7 +25,7 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
   return (
     <div data-export={item.state}>
       <p className="line-item">
-        <span style={{ color: "var(--color-ink)" }}>{item.file_name}</span>
+        <span className="text-ink">{item.file_name}</span>
         <span>{BITS(item)}</span>
         <span className="end">
           {stateText(item)}

@@ -70,7 +70,7 @@ function Kept({ list, waiting, onReturn }: KeptProps) {
     <div style={{ display: "grid", gap: 6 }}>
       {list.map((each) => (
         <p key={each.id} className="line-item">
-          <span style={{ color: "var(--color-ink)" }}>{each.name}</span>
+          <span className="text-ink">{each.name}</span>
           <span>{new Date(each.created).toLocaleString()}</span>
           <button type="button" title="Brings the sheet back as it was then; can be undone" className="word end" disabled={busy} onClick={() => onReturn(each)}>
             return to it

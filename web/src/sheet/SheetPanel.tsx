@@ -82,7 +82,7 @@ function Passes({ catalogue, shot }: Pick<Props, "catalogue" | "shot">) {
     );
   }
   return (
-    <div className="overflow-y-auto min-h-0 [flex:1_1_auto]" style={{ flex: "0 1 auto" }}>
+    <div className="min-h-0 flex-initial overflow-y-auto">
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={passes.map((pass) => pass.id)} strategy={verticalListSortingStrategy}>
           {passes.map((pass, index) => (

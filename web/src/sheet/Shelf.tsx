@@ -33,7 +33,7 @@ export function Shelf({ shot }: { readonly shot: Shot }) {
           <Card key={region.id} {...{ region, shot }} used={usedBy(sheet, region.id)} chosen={region.id === chosen} />
         ))}
       </div>
-      {sheet.regions.length === 0 && <div style={{ height: 2, background: "var(--color-ink-3)", margin: "0 -8px" }} />}
+      {sheet.regions.length === 0 && <div className="-mx-2 h-0.5 bg-ink-3" />}
     </section>
   );
 }

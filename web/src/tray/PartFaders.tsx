@@ -43,7 +43,7 @@ export function PartFaders({ catalogue, region, part, frame }: FadersProps) {
       {part.kind === "region" && <StandsFor {...{ region, part }} />}
       {faders.flatMap((parameter, index) => [
         index > 0 && RULE_BEFORE.has(parameter.id) && (
-          <span key={`rule-${parameter.id}`} className="w-px bg-line mt-0 mx-1.5 mb-3 flex-none" style={{ margin: "0 2px 12px" }} />
+          <span key={`rule-${parameter.id}`} className="mx-0.5 mb-3 w-px flex-none bg-line" />
         ),
         <Fader
           key={parameter.id}

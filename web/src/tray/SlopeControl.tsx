@@ -37,7 +37,7 @@ export function SlopeControl({ catalogue, region, part, frame }: Props) {
         </TabPanel>
       </Tabs>
       <Numbers {...{ kind, slope, region, part, frame }} />
-      <div className="slope-choices flex flex-col -mt-1.5">
+      <div className="slope-choices -mt-1.5 flex flex-col [&_[role=radiogroup]]:min-w-17.5 [&_[role=radiogroup]]:gap-0 [&_[role=radiogroup]]:px-0 [&_[role=radiogroup]]:pt-1 [&_[role=radiogroup]>label]:h-5 [&_[role=radiogroup]>label]:leading-5">
         <PartChoices {...{ kind, region, part }} />
       </div>
     </div>
