@@ -3,7 +3,7 @@ import { StrictMode } from "react";
 import { UNSAFE_PortalProvider as PortalProvider } from "react-aria";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
-import { HelpLine } from "./marks/HelpLine";
+import { HelpLine } from "./ui/HelpLine";
 import { enterLast } from "./bench/room";
 import { Waiting } from "./screens/Waiting";
 import "./styles/main.css";

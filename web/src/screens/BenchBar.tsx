@@ -5,14 +5,15 @@ import type { ProjectDetail, Shot } from "../api/client";
 import { useKeyOf } from "../bench/keymap";
 import { step } from "../bench/saving";
 import { useBench, type ViewName } from "../bench/store";
-import { Chevron, TurnArrow } from "../marks/marks";
-import { Hold } from "../sheet/Hold";
+import { Chevron, TurnArrow } from "../icons/icons";
+import { HoldButton } from "../ui/HoldButton";
 import { Choice } from "../ui/Choice";
 import { Kbd } from "../ui/Kbd";
-import { Bar } from "./Bar";
+import { Bar, Rule } from "./Bar";
 import { CompareMenu } from "./CompareMenu";
 import { RoomButton } from "./RoomButton";
 import { SecondLook } from "./SecondLook";
+import { Button, LOOKS } from "../ui/Button";
 
 type Props = {
   readonly project: ProjectDetail;
@@ -37,43 +38,42 @@ export function BenchBar(props: Props) {
   const index = project.shots.findIndex((each) => each.id === shot.id);
   return (
     <Bar>
-      <Link to={`/projects/${project.id}`} className="plain min-w-8 shrink !inline-block truncate !leading-7" title={project.name}>
+      <Link to={`/projects/${project.id}`} className={`${LOOKS.quiet} min-w-8 shrink !inline-block truncate !leading-7`} title={project.name}>
         {project.name}
       </Link>
-      <span className="sep" />
-      <button type="button" className="plain icon" aria-label="Shot before" disabled={index <= 0} onClick={() => onShot(-1)}>
+      <Rule />
+      <Button look="icon" aria-label="Shot before" disabled={index <= 0} onClick={() => onShot(-1)}>
         <Chevron to="left" />
-      </button>
+      </Button>
       <span className="whitespace-nowrap text-ink-2">
         <b className="font-semibold text-ink">{index + 1}</b> of {project.shots.length}
       </span>
-      <button
-        type="button"
-        className="plain icon"
+      <Button
+        look="icon"
         aria-label="Shot after"
         disabled={index >= project.shots.length - 1}
         onClick={() => onShot(1)}
       >
         <Chevron to="right" />
-      </button>
-      <span className="sep" />
+      </Button>
+      <Rule />
       <Undo />
-      <span style={{ flex: 1 }} />
+      <span className="flex-1" />
       <Views />
-      <span className="sep" />
+      <Rule />
       <ZoomWords {...props} />
-      <span style={{ flex: 1 }} />
+      <span className="flex-1" />
       <SecondLook shot={shot} />
-      <button type="button" className="plain" onClick={onSnapshots}>
+      <Button look="quiet" onClick={onSnapshots}>
         Snapshots
-      </button>
+      </Button>
       <RoomButton />
-      <button type="button" className="plain icon" aria-label="Keys" title="Keys" onClick={onKeys}>
+      <Button look="icon" aria-label="Keys" title="Keys" onClick={onKeys}>
         <Kbd>?</Kbd>
-      </button>
-      <button type="button" className="btn btn-sm plain line" onClick={onExport}>
+      </Button>
+      <Button look="line" onClick={onExport}>
         Export…
-      </button>
+      </Button>
     </Bar>
   );
 }
@@ -86,26 +86,24 @@ function Undo() {
   const stuck = useBench((state) => state.saving !== "saved" && state.saving !== "saving");
   return (
     <>
-      <button
-        type="button"
-        className="plain icon"
+      <Button
+        look="icon"
         aria-label="Undo"
         title={named("Undo", saved?.undo)}
         disabled={stuck || saved?.undo == null}
         onClick={() => step("undo")}
       >
         <TurnArrow back />
-      </button>
-      <button
-        type="button"
-        className="plain icon"
+      </Button>
+      <Button
+        look="icon"
         aria-label="Redo"
         title={named("Redo", saved?.redo)}
         disabled={stuck || saved?.redo == null}
         onClick={() => step("redo")}
       >
         <TurnArrow back={false} />
-      </button>
+      </Button>
     </>
   );
 }
@@ -122,9 +120,9 @@ function Views() {
       value={view}
       onChange={(id) => useBench.setState({ view: id })}
     />
-    <Hold className="plain" on={source} title={tipped("Hold to see the source", useKeyOf("source"))} onHold={(held) => useBench.setState({ source: held })}>
+    <HoldButton look="quiet" on={source} title={tipped("Hold to see the source", useKeyOf("source"))} onHold={(held) => useBench.setState({ source: held })}>
       Source
-    </Hold>
+    </HoldButton>
     <CompareMenu />
     </>
   );
@@ -133,13 +131,13 @@ function Views() {
 function ZoomWords({ onZoom }: Props) {
   const zoom = useBench((state) => state.zoom);
   return (
-    <span style={{ display: "flex" }}>
-      <button type="button" className="plain" aria-current={zoom === null} onClick={() => onZoom("fit")}>
+    <span className="flex">
+      <Button look="quiet" aria-current={zoom === null} onClick={() => onZoom("fit")}>
         Fit
-      </button>
-      <button type="button" className="plain" aria-current={zoom?.scale === 1} onClick={() => onZoom("one")}>
+      </Button>
+      <Button look="quiet" aria-current={zoom?.scale === 1} onClick={() => onZoom("one")}>
         1 : 1
-      </button>
+      </Button>
     </span>
   );
 }

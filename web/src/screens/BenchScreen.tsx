@@ -10,7 +10,7 @@ import { changeRoom } from "../bench/room";
 import { open, reconcile } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { fitted, zoomedAt } from "../document/zoom";
-import { Button } from "../marks/Button";
+import { Button } from "../ui/Button";
 import { SheetPanel } from "../sheet/SheetPanel";
 import { Stage } from "../stage/Stage";
 import { Tray } from "../tray/Tray";
@@ -28,6 +28,10 @@ const StartPanel = lazy(async () => ({ default: (await import("../sheet/StartPan
 const Ribbon = lazy(async () => ({ default: (await import("../stage/Ribbon")).Ribbon }));
 const Scopes = lazy(async () => ({ default: (await import("../stage/Scopes")).Scopes }));
 const Variants = lazy(async () => ({ default: (await import("../stage/Variants")).Variants }));
+
+// a strip takes its row once it is there: its code may still be on its way
+const ROWS =
+  "grid-rows-[minmax(0,1fr)_var(--spacing-readings)_auto] has-data-strip:grid-rows-[minmax(0,1fr)_auto_var(--spacing-readings)_auto]";
 
 export function BenchScreen() {
   const { project = "", shot = "" } = useParams();
@@ -73,14 +77,14 @@ function Bench({ project, shot, catalogue }: Props) {
   useKeys(actions);
 
   return (
-    <div className={`bench${alone ? " alone" : ""}`}>
+    <div className={`relative grid h-full ${alone ? "grid-cols-1 grid-rows-1" : "grid-cols-[var(--spacing-sheet)_minmax(0,1fr)] grid-rows-[var(--spacing-bar)_minmax(0,1fr)]"}`}>
       {!alone && <BenchBar {...{ project, shot }} {...actions} onSnapshots={() => setDialog("snapshots")} />}
       {!alone && (
         <ErrorBoundary what="The sheet">
           <SheetPanel {...{ project, shot, catalogue }} />
         </ErrorBoundary>
       )}
-      <main className="right">
+      <main className={`relative grid min-h-0 min-w-0 ${alone ? "grid-rows-1" : ROWS}`}>
         <ErrorBoundary what="The picture">
           <Stage {...{ project, shot, catalogue }} />
         </ErrorBoundary>
@@ -145,7 +149,7 @@ function DoneNotice() {
   return (
     <div className="absolute left-[50%] top-4 [transform:translateX(-50%)] bg-sheet text-ink [box-shadow:inset_0_0_0_1px_var(--color-edge)] rounded-token py-2 px-3.5 font-book text-small font-normal flex gap-3.5 items-center max-w-[86%] z-5" role="status">
       <span>{done.says}</span>
-      <Button onPress={takeBackDone}>undo</Button>
+      <Button onClick={takeBackDone}>undo</Button>
     </div>
   );
 }
@@ -162,18 +166,18 @@ function Notice() {
       <span>{problem}</span>
       {saving === "stale" && (
         <>
-          <button type="button" title="Takes what was saved elsewhere; what you changed since goes" className="word" onClick={() => void reconcile(false)}>
+          <Button title="Takes what was saved elsewhere; what you changed since goes" onClick={() => void reconcile(false)}>
             look at the newest
-          </button>
-          <button type="button" title="Lays your version over what was saved elsewhere, as a step that can be undone" className="word" onClick={() => void reconcile(true)}>
+          </Button>
+          <Button title="Lays your version over what was saved elsewhere, as a step that can be undone" onClick={() => void reconcile(true)}>
             keep mine
-          </button>
+          </Button>
         </>
       )}
       {!passing && (
-        <button type="button" className="word" onClick={dismiss}>
+        <Button onClick={dismiss}>
           dismiss
-        </button>
+        </Button>
       )}
     </div>
   );

@@ -3,7 +3,7 @@
 import { useShallow } from "zustand/react/shallow";
 import { keyOf, shown, useKeymap } from "../bench/keymap";
 import { type Compare, toggleStrip, useBench, type ViewName } from "../bench/store";
-import { Chevron } from "../marks/marks";
+import { Chevron } from "../icons/icons";
 import { type Line, Menu } from "../ui/Menu";
 
 const WAYS: readonly (readonly [Compare, string])[] = [

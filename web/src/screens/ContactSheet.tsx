@@ -4,9 +4,9 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, asked, type ProjectDetail, type Shot } from "../api/client";
-import { Button } from "../marks/Button";
-import { Lens } from "../marks/marks";
-import { Bar } from "./Bar";
+import { Button, LOOKS } from "../ui/Button";
+import { Lens } from "../icons/icons";
+import { Bar, Rule } from "./Bar";
 import { Drop } from "./Drop";
 import { ExportDialog } from "./ExportDialog";
 import { ExportList } from "./ExportList";
@@ -17,6 +17,8 @@ import { inOrder, type Order, ORDERS } from "./order";
 import { Shots } from "./Shots";
 import { Uploads, useUploads } from "./uploads";
 import { Waiting } from "./Waiting";
+import { Say } from "../ui/Words";
+import { Select } from "../ui/Field";
 
 export function ContactSheet() {
   const { project = "" } = useParams();
@@ -55,23 +57,24 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
   return (
     <div className="grid [grid-template:var(--spacing-bar)_minmax(0,_1fr)_/_var(--spacing-sheet)_minmax(0,_1fr)] h-full">
       <Bar>
-        <Link to="/" className="plain">
+        <Link to="/" className={LOOKS.quiet}>
           Projects
         </Link>
-        <span className="sep" />
-        <b style={{ fontWeight: 600 }}>{project.name}</b>
-        <span style={{ flex: 1 }} />
+        <Rule />
+        <b className="font-semibold">{project.name}</b>
+        <span className="flex-1" />
         <RoomButton />
-        <button type="button" className="btn btn-sm plain line" disabled={project.shots.length === 0} onClick={() => setExporting(true)}>
+        <Button look="line" disabled={project.shots.length === 0} onClick={() => setExporting(true)}>
           Export…
-        </button>
+        </Button>
       </Bar>
       <Side project={project} />
-      <main className="board bg-ground pt-2 px-8 pb-6 overflow-y-auto">
+      <main className="overflow-y-auto bg-ground px-8 pt-2 pb-6">
         <div className="flex items-center h-10 gap-1 mb-1 [position:sticky] -top-2 bg-ground z-2">
-          <label className="find flex gap-2 items-center bg-field h-7 w-68 py-0 px-2.5 text-ink-3 rounded-token mr-2 [box-shadow:inset_0_0_0_1px_var(--color-edge)]">
+          <label className="mr-2 flex h-7 w-68 items-center gap-2 rounded-token bg-field px-2.5 text-ink-3 shadow-[inset_0_0_0_1px_var(--color-edge)] focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-focus">
             <Lens />
             <input
+              className="min-w-0 flex-1 bg-transparent text-ink outline-none"
               placeholder="Filter by name or pass"
               aria-label="Filter by name or pass"
               value={words}
@@ -79,9 +82,9 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
             />
           </label>
           {(["all", "worked", "untouched"] as const).map((each) => (
-            <button key={each} type="button" className="plain" aria-pressed={filter === each} onClick={() => setFilter(each)}>
+            <Button key={each} look="quiet" aria-pressed={filter === each} onClick={() => setFilter(each)}>
               {{ all: "All", worked: "Worked on", untouched: "Untouched" }[each]} {counts[each]}
-            </button>
+            </Button>
           ))}
           <select
             className="select select-sm select-ghost w-40"
@@ -95,14 +98,14 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
               </option>
             ))}
           </select>
-          <span style={{ flex: 1 }} />
+          <span className="flex-1" />
           {picked.length > 0 && <Chosen {...{ picked, project }} onClear={() => setChosen(new Set())} />}
         </div>
         <Uploads {...uploads} project={project.id} />
         <Shots {...{ project, shots, chosen }} movable={order === "own" && shots.length === project.shots.length} onPick={pick}>
           <Drop onFiles={uploads.add} />
         </Shots>
-        {project.shots.length > 0 && shots.length === 0 && <p className="quiet">No shot fits “{words}”.</p>}
+        {project.shots.length > 0 && shots.length === 0 && <Say look="sheet">No shot fits “{words}”.</Say>}
       </main>
       {exporting && (
         <ExportDialog
@@ -118,16 +121,16 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
 function Side({ project }: { readonly project: ProjectDetail }) {
   const count = project.shots.length === 1 ? "1 still" : `${project.shots.length} stills`;
   return (
-    <aside className="aside bg-sheet pt-4 px-0 pb-5 overflow-y-auto">
-      <h1>{project.name}</h1>
+    <aside className="overflow-y-auto bg-sheet pt-4 pb-5">
+      <h1 className="px-5 font-book text-title font-medium tracking-[-0.005em] wrap-anywhere">{project.name}</h1>
       <p className="font-face text-label font-medium text-ink-3 py-0 px-5 mt-0.5 mx-0 mb-2">{count}</p>
-      <section className="section pt-3 px-5 pb-0 mt-1">
+      <section className="mt-1 px-5 pt-3 [&>h2]:mb-1 [&>h2]:font-semibold">
         <h2>Shots</h2>
-        <p className="say">Press one to work on it, hold it to see its source, drag it to another place.</p>
+        <Say>Press one to work on it, hold it to see its source, drag it to another place.</Say>
       </section>
-      <section className="section pt-3 px-5 pb-0 mt-1">
+      <section className="mt-1 px-5 pt-3 [&>h2]:mb-1 [&>h2]:font-semibold">
         <h2>Exports</h2>
-        <p className="say">Choose shots by the ring at their corner, or export them all.</p>
+        <Say>Choose shots by the ring at their corner, or export them all.</Say>
         <ExportList project={project.id} />
       </section>
     </aside>
@@ -168,13 +171,13 @@ function LayLook({ picked, project }: Pick<ChosenProps, "picked" | "project">) {
       {lay.isSuccess && laid.length > 0 && (
         <span role="status" className="flex items-baseline gap-2 whitespace-nowrap text-ink-2">
           laid on {laid.length === 1 ? "1 shot" : `${laid.length} shots`}
-          <Button isDisabled={undo.isPending} onPress={() => undo.mutate()}>
+          <Button disabled={undo.isPending} onClick={() => undo.mutate()}>
             undo
           </Button>
         </span>
       )}
-      <select
-        className="select select-sm text-field w-33 flex-none"
+      <Select
+        className="w-33 flex-none"
         aria-label="Lay passes on the chosen shots"
         value=""
         disabled={nothing || lay.isPending}
@@ -188,7 +191,7 @@ function LayLook({ picked, project }: Pick<ChosenProps, "picked" | "project">) {
             {look.name}
           </option>
         ))}
-      </select>
+      </Select>
     </>
   );
 }
@@ -215,14 +218,14 @@ function Chosen({ picked, project, onClear }: ChosenProps) {
   return (
     <>
       {remove.error && <span role="alert">{remove.error.message}</span>}
-      <b style={{ fontWeight: 600, whiteSpace: "nowrap" }}>{picked.length} chosen</b>
+      <b className="font-semibold whitespace-nowrap">{picked.length} chosen</b>
       <LayLook {...{ picked, project }} />
-      <button type="button" className="plain" onClick={onClear}>
+      <Button look="quiet" onClick={onClear}>
         None
-      </button>
-      <button type="button" className="plain" onClick={() => (asking ? remove.mutate() : setAsking(true))}>
+      </Button>
+      <Button look="quiet" onClick={() => (asking ? remove.mutate() : setAsking(true))}>
         {asking ? `Yes, remove ${picked.length}` : "Remove…"}
-      </button>
+      </Button>
     </>
   );
 }

@@ -14,7 +14,7 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
     <>
       <button
         type="button"
-        className={`drop${over ? " over" : ""}`}
+        className="relative grid aspect-3/2 w-full place-content-center text-center text-ink-2 [&>svg]:absolute [&>svg]:inset-0 [&>svg]:size-full"
         onClick={() => input.current?.click()}
       >
         <svg viewBox="0 0 272 182" preserveAspectRatio="xMidYMid slice" aria-hidden>
@@ -23,12 +23,12 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
             <ellipse cx="136" cy="91" rx="92" ry="50" fill="#000" />
           </mask>
           <path mask={`url(#${id})`} d={threads} stroke="var(--color-edge)" strokeWidth=".9" opacity=".8" />
-          <ellipse cx="136" cy="91" rx="92" ry="50" fill="none" stroke="var(--color-edge)" />
+          <ellipse cx="136" cy="91" rx="92" ry="50" fill="none" className={over ? "stroke-mark-line stroke-2" : "stroke-edge"} />
         </svg>
-        <span>
+        <span className="relative">
           Drop stills anywhere
           <br />
-          <u>or choose files</u>
+          <u className="text-ink underline-offset-3">or choose files</u>
         </span>
       </button>
       <input

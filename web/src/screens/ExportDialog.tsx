@@ -3,11 +3,13 @@
 import { Fragment, useState } from "react";
 import { type ExportOrder, type ProjectDetail, Refusal, type Region, type Shot } from "../api/client";
 import { regionInView, useBench } from "../bench/store";
-import { Button } from "../marks/Button";
-import { Dialog } from "../marks/Dialog";
+import { Button } from "../ui/Button";
+import { Dialog } from "../ui/Dialog";
 import { ExportList } from "./ExportList";
 import { useMetadata, useOrderExport } from "../api/queries";
 import { Choice } from "../ui/Choice";
+import { Field, Select } from "../ui/Field";
+import { Say } from "../ui/Words";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
 type What = ExportOrder["what"];
@@ -71,8 +73,8 @@ export function ExportDialog({ project, shots, onClose }: Props) {
   const title = shots.length === 1 ? (shots[0]?.name ?? "") : `${shots.length} shots`;
   return (
     <Dialog title={`Export ${title}`} onClose={onClose}>
-      <div className="form grid [grid-template-columns:110px_1fr] gap-y-3.5 gap-x-4 my-4.5 mx-0 items-baseline">
-        <span className="label">What</span>
+      <div className="my-4.5 grid grid-cols-[110px_1fr] items-baseline gap-x-4 gap-y-3.5">
+        <span className="text-label font-medium text-ink-3">What</span>
         <Choice
           label="What"
           look="picks"
@@ -82,21 +84,21 @@ export function ExportDialog({ project, shots, onClose }: Props) {
         />
         {OF_A_REGION.has(what) && (
           <>
-            <label className="label" htmlFor="of-region">
+            <label className="text-label font-medium text-ink-3" htmlFor="of-region">
               Region
             </label>
-            <div className="row">
-              <select id="of-region" className="select select-sm text-field" value={chosen} onChange={(event) => setRegion(event.currentTarget.value)}>
+            <div>
+              <Select id="of-region" value={chosen} onChange={(event) => setRegion(event.currentTarget.value)}>
                 {regions.map((each) => (
                   <option key={each.id} value={each.id}>
                     {each.name}
                   </option>
                 ))}
-              </select>
+              </Select>
             </div>
           </>
         )}
-        <span className="label">File</span>
+        <span className="text-label font-medium text-ink-3">File</span>
         <Choice
           label="File"
           look="picks"
@@ -106,30 +108,29 @@ export function ExportDialog({ project, shots, onClose }: Props) {
         />
         {kind.format === "jpeg" && (
           <>
-            <label className="label" htmlFor="quality">
+            <label className="text-label font-medium text-ink-3" htmlFor="quality">
               Quality
             </label>
-            <div className="row">
-              <input
+            <div>
+              <Field
                 id="quality"
                 type="number"
-                className="input input-sm text-field"
-                style={{ width: 80 }}
+                className="w-20"
                 min={1}
                 max={100}
                 value={quality}
                 onChange={(event) => setQuality(Math.min(Math.max(event.currentTarget.valueAsNumber || 1, 1), 100))}
               />
-              <span className="say">1 is smallest, 100 is best</span>
+              <Say as="span">1 is smallest, 100 is best</Say>
             </div>
           </>
         )}
-        <span className="label">Metadata</span>
+        <span className="text-label font-medium text-ink-3">Metadata</span>
         <Choice label="Metadata" look="picks" options={KEPT} value={keeps} onChange={setKeeps} />
         {keeps !== "nothing" && <Facts project={project.id} shots={shots} all={keeps === "all"} />}
-        <span className="label">Size</span>
+        <span className="text-label font-medium text-ink-3">Size</span>
         {OF_A_REGION.has(what) ? (
-          <span className="say">{sizeOf(shots)}</span>
+          <Say as="span">{sizeOf(shots)}</Say>
         ) : (
           <Choice
             label="Size"
@@ -158,23 +159,22 @@ export function ExportDialog({ project, shots, onClose }: Props) {
         {what === "pair" && (
           <>
             <span />
-            <span className="say">The source stands at the left. What a cover hides is covered there too.</span>
+            <Say as="span">The source stands at the left. What a cover hides is covered there too.</Say>
           </>
         )}
       </div>
-      <div style={{ display: "flex", gap: 16, alignItems: "center" }}>
-        <button
-          type="button"
-          className="btn btn-sm btn-primary plain fill"
+      <div className="flex items-center gap-4">
+        <Button
+          look="fill"
           disabled={order.isPending || unsaved}
           onClick={() => order.mutate(body)}
         >
           Export
-        </button>
+        </Button>
         {order.error && !showing && (
-          <span className="say" role="alert">
+          <Say as="span" role="alert">
             {order.error.message}
-          </span>
+          </Say>
         )}
       </div>
       {showing && <Showing said={showing.said} onEvenSo={() => order.mutate({ ...body, even_so: true })} />}
@@ -197,7 +197,7 @@ function Showing({ said, onEvenSo }: { readonly said: readonly string[]; readonl
         Second look mends it. Exported all the same, these sentences stay with the file in the list below.
       </p>
       <span>
-        <Button kind="line" onPress={onEvenSo}>
+        <Button look="line" onClick={onEvenSo}>
           Export all the same
         </Button>
       </span>
@@ -214,11 +214,11 @@ function Facts({ project, shots, all }: FactsProps) {
   const kept = data?.filter((fact) => all || !fact.private) ?? [];
   return (
     <>
-      <span className="label">Copied</span>
+      <span className="text-label font-medium text-ink-3">Copied</span>
       {only === null || kept.length === 0 ? (
-        <span className="say">
+        <Say as="span">
           {only === null ? "Of each shot what its own file says: date, camera, exposure, author." : data ? "Nothing: the file says nothing of itself." : "Reading…"}
-        </span>
+        </Say>
       ) : (
         <dl
           aria-label="What is copied"

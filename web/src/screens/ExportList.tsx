@@ -1,14 +1,16 @@
 /** The queue of exports: progress, time left, cancel, download. */
 
 import type { Export } from "../api/client";
-import { ProgressBar } from "../marks/marks";
+import { ProgressBar } from "../icons/icons";
 import { useCancelExport, useExports, useRemoveExport } from "../api/queries";
+import { Button, LOOKS } from "../ui/Button";
+import { Line, LineEnd, Say } from "../ui/Words";
 
 export function ExportList({ project }: { readonly project: string }) {
   const { data = [] } = useExports(project);
   if (data.length === 0) return null;
   return (
-    <section aria-label="Exports" style={{ marginTop: 20, display: "grid", gap: 10 }}>
+    <section aria-label="Exports" className="mt-5 grid gap-2.5">
       {data.slice(0, 12).map((each) => (
         <ExportItem key={each.id} project={project} item={each} />
       ))}
@@ -24,36 +26,36 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
   const busy = item.state === "waiting" || item.state === "running";
   return (
     <div data-export={item.state}>
-      <p className="line-item">
+      <Line>
         <span className="text-ink">{item.file_name}</span>
         <span>{BITS(item)}</span>
-        <span className="end">
+        <LineEnd>
           {stateText(item)}
           {busy && (
-            <button type="button" className="word" onClick={() => cancel.mutate(item.id)}>
+            <Button onClick={() => cancel.mutate(item.id)}>
               cancel
-            </button>
+            </Button>
           )}
           {item.state === "done" && (
-            <a className="word" href={`/api/projects/${project}/exports/${item.id}/file`} download={item.file_name}>
+            <a className={LOOKS.word} href={`/api/projects/${project}/exports/${item.id}/file`} download={item.file_name}>
               download
             </a>
           )}
           {!busy && (
-            <button type="button" className="word" aria-label={`Remove ${item.file_name}`} onClick={() => remove.mutate(item.id)}>
+            <Button aria-label={`Remove ${item.file_name}`} onClick={() => remove.mutate(item.id)}>
               remove
-            </button>
+            </Button>
           )}
-        </span>
-      </p>
+        </LineEnd>
+      </Line>
       {busy && <ProgressBar share={item.progress} label={`Export of ${item.file_name}`} />}
       {item.accepted && (
         <p className="text-[12px] leading-4 whitespace-pre-line text-ink-2">Exported all the same: {item.accepted}</p>
       )}
       {item.problem && (
-        <p className="say" role="alert">
+        <Say role="alert">
           {item.problem}
-        </p>
+        </Say>
       )}
     </div>
   );

@@ -4,10 +4,11 @@ import { type KeyboardEvent, useState } from "react";
 import { useCatalogue } from "../api/queries";
 import { giveKey, keyOf, SINGLES, type Single, shown, switchKey, useKeymap, usualKeys } from "../bench/keymap";
 import { CHORDS } from "../bench/keys";
-import { Button } from "../marks/Button";
-import { Dialog } from "../marks/Dialog";
-import { BeadSwitch } from "../marks/marks";
+import { Button } from "../ui/Button";
+import { Dialog } from "../ui/Dialog";
+import { BeadSwitch } from "../icons/icons";
 import { Kbd } from "../ui/Kbd";
+import { Say } from "../ui/Words";
 
 const ROW = "flex min-h-7 items-center gap-3 border-b border-line py-0.5";
 
@@ -21,7 +22,7 @@ export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
         {says || "Press a key below to give it another; the bead switches it off. Kept in this browser."}
         {changed && (
           <Button
-            onPress={() => {
+            onClick={() => {
               usualKeys();
               setSays("All keys are as they came.");
             }}
@@ -41,7 +42,7 @@ export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
           </div>
         ))}
       </div>
-      <p className="say" style={{ marginTop: 14 }}>
+      <Say className="mt-3.5">
         On a fader: arrows step, Shift is fine, Backspace and a double press go back to neutral, the wheel steps too.
         <br />
         On an outline: Alt and a press take a point out; on a curve, a double press makes it a corner or smooth again.
@@ -51,7 +52,7 @@ export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
             <span className="text-ink-3">Calado {data.version}</span>
           </>
         )}
-      </p>
+      </Say>
     </Dialog>
   );
 }

@@ -8,31 +8,34 @@ import { Bar } from "./Bar";
 import { useProjects } from "../api/queries";
 import { RoomButton } from "./RoomButton";
 import { Tour } from "./Tour";
+import { Button } from "../ui/Button";
+import { Line, Say } from "../ui/Words";
+import { Field } from "../ui/Field";
 
 export function Projects() {
   const { data, error } = useProjects();
   return (
     <>
       <Bar>
-        <span style={{ flex: 1 }} />
+        <span className="flex-1" />
         <RoomButton />
       </Bar>
-      <main className="projects max-w-245 my-0 mx-auto py-10 px-8 [height:calc(100%_-_var(--spacing-bar))] overflow-y-auto">
-        <h1>Projects</h1>
-        <p className="say" style={{ margin: "4px 0 20px" }}>
+      <main className="mx-auto h-[calc(100%-var(--spacing-bar))] max-w-245 overflow-y-auto px-8 py-10">
+        <h1 className="font-book text-[28px] leading-9 font-medium tracking-[-0.01em]">Projects</h1>
+        <Say className="mt-1 mb-5">
           Cut openings into a picture, and let a correction through them, and nowhere else.
-        </p>
+        </Say>
         {data && <Tour projects={data} />}
         <NewProject />
         {error && (
-          <p className="quiet" role="alert">
+          <Say look="sheet" role="alert">
             {error.message}
-          </p>
+          </Say>
         )}
         {data?.map((project) => (
           <Row key={project.id} project={project} />
         ))}
-        {data?.length === 0 && <p className="quiet">There is no project yet. Name one above.</p>}
+        {data?.length === 0 && <Say look="sheet">There is no project yet. Name one above.</Say>}
       </main>
     </>
   );
@@ -47,28 +50,29 @@ function NewProject() {
   });
   return (
     <form
-      style={{ display: "flex", gap: 10, marginBottom: 24 }}
+      className="mb-6 flex gap-2.5"
       onSubmit={(event) => {
         event.preventDefault();
         if (name.trim()) create.mutate();
       }}
     >
-      <input
-        className="input input-sm text-field"
-        style={{ width: 280 }}
+      <Field
+        className="w-70"
         aria-label="Name of a new project"
         placeholder="Name of a new project"
         maxLength={80}
         value={name}
         onChange={(event) => setName(event.currentTarget.value)}
       />
-      <button type="submit" className="btn btn-sm plain line" disabled={!name.trim() || create.isPending}>
+      <Button type="submit" look="line" disabled={!name.trim() || create.isPending}>
         Begin
-      </button>
+      </Button>
       {create.error && <span role="alert">{create.error.message}</span>}
     </form>
   );
 }
+
+const COVER = "block aspect-3/2 w-full bg-field object-cover";
 
 function Row({ project }: { readonly project: Project }) {
   const [asking, setAsking] = useState(false);
@@ -80,35 +84,35 @@ function Row({ project }: { readonly project: Project }) {
   const count = project.shots === 1 ? "1 still" : `${project.shots} stills`;
   const holes = Array.from({ length: 4 - project.covers.length }, (_, k) => k);
   return (
-    <article className="project-row grid [grid-template-columns:400px_1fr_auto] gap-6 items-center py-4 px-0 [border-top:1px_solid_color-mix(in_oklch,_var(--color-ink)_20%,_var(--color-ground))]">
-      <Link to={`/projects/${project.id}`} className="covers grid [grid-template-columns:repeat(4,_1fr)] gap-1" aria-hidden tabIndex={-1}>
+    <article className="grid grid-cols-[400px_1fr_auto] items-center gap-6 border-t border-[color-mix(in_oklch,var(--color-ink)_20%,var(--color-ground))] py-4">
+      <Link to={`/projects/${project.id}`} className="grid grid-cols-4 gap-1" aria-hidden tabIndex={-1}>
         {project.covers.map((shot) => (
-          <img key={shot} src={thumbnailUrl({ project: project.id, shot }, 0)} alt="" />
+          <img key={shot} className={COVER} src={thumbnailUrl({ project: project.id, shot }, 0)} alt="" />
         ))}
         {holes.map((k) => (
-          <i key={k} />
+          <i key={k} className={COVER} />
         ))}
       </Link>
       <div>
-        <h2>
+        <h2 className="font-book text-[19px] leading-6.5 font-medium">
           <Link to={`/projects/${project.id}`}>{project.name}</Link>
         </h2>
-        <p className="say">{count}</p>
+        <Say>{count}</Say>
       </div>
       {asking ? (
-        <span className="line-item">
+        <Line as="span">
           Delete it with {count}?
-          <button type="button" className="word" onClick={() => remove.mutate()}>
+          <Button onClick={() => remove.mutate()}>
             delete
-          </button>
-          <button type="button" className="word" onClick={() => setAsking(false)}>
+          </Button>
+          <Button onClick={() => setAsking(false)}>
             keep
-          </button>
-        </span>
+          </Button>
+        </Line>
       ) : (
-        <button type="button" className="plain" onClick={() => setAsking(true)}>
+        <Button look="quiet" onClick={() => setAsking(true)}>
           Delete…
-        </button>
+        </Button>
       )}
     </article>
   );

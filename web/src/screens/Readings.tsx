@@ -11,7 +11,7 @@ import { usePointer } from "../bench/pointer";
 import { type Ground, type LatticeLook, OF_A_REGION, passInHand, pointOut, regionInView, useBench } from "../bench/store";
 import { change } from "../bench/saving";
 import { regionOf, setRefine } from "../document/edit";
-import { Button } from "../marks/Button";
+import { Button } from "../ui/Button";
 import { fitted, type Point } from "../document/zoom";
 import { Choice } from "../ui/Choice";
 
@@ -113,21 +113,21 @@ function Meter() {
   const region = regionOf(sheet, sheet.passes.find((each) => each.id === pass)?.region);
   return (
     <>
-      <span className={`meter${stale ? " !text-ink-3 [&>b]:!text-ink-3 [&>b]:font-medium" : ""}`} data-stale={stale} data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
+      <span className={`min-w-0 truncate ${stale ? "text-ink-3 [&>b]:font-medium! [&>b]:text-ink-3!" : "text-ink-2"}`} data-stale={stale} data-visible={meter.visible} title={`${concealed || says} ${corner}`}>
         {concealed ? <b data-weak={weak}>{concealed}</b> : says} {corner}
       </span>
       {spill && at && !!grow && region && (
         <Button
           aria-label={`Grow the region by ${(grow * 100).toFixed(1)} %`}
-          onPress={() => change(setRefine(sheet, region.id, { grow: Number((Number(region.refine?.grow ?? 0) + grow).toFixed(4)) }), "grown against spill")}
+          onClick={() => change(setRefine(sheet, region.id, { grow: Number((Number(region.refine?.grow ?? 0) + grow).toFixed(4)) }), "grown against spill")}
         >
           grow it {(grow * 100).toFixed(1)}&nbsp;%
         </Button>
       )}
       {spill && at && (
-        <button type="button" className="word" title="Go to the worst place" onClick={() => pointOut({ x: at[0] ?? 0, y: at[1] ?? 0 }, 2)}>
+        <Button title="Go to the worst place" onClick={() => pointOut({ x: at[0] ?? 0, y: at[1] ?? 0 }, 2)}>
           {spill}
-        </button>
+        </Button>
       )}
     </>
   );
@@ -141,14 +141,12 @@ function Refining() {
   return (
     <span data-refining={refining}>
       {stopped ? "The edge is coarse" : "Still refining…"}{" "}
-      <button
-        type="button"
+      <Button
         title="The matte shows coarse first; refined is what an export writes"
-        className="word"
         onClick={() => void solving(stopped)}
       >
         {stopped ? "refine it" : "leave it coarse"}
-      </button>
+      </Button>
     </span>
   );
 }
@@ -162,7 +160,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
   const matte = useMatteAt(point);
   const region = useBench((state) => regionOf(state.sheet, regionInView(state)));
   return (
-    <div className="readings bg-ground flex items-center gap-6 py-0 px-6 font-face text-label font-medium text-ink-3 whitespace-nowrap overflow-hidden" aria-live="polite">
+    <div data-readings className="flex items-center gap-6 overflow-hidden bg-ground px-6 text-label font-medium whitespace-nowrap text-ink-3 day:text-ink-2 [&_b]:font-semibold [&_b]:text-ink [&>button]:flex-none [&>span:not([data-stale])]:flex-none" aria-live="polite">
       <span>
         Zoom <b>{Math.round(scale * 100)} %</b>
       </span>
@@ -184,9 +182,9 @@ export function Readings({ shot }: { readonly shot: Shot }) {
       {view === "lattice" && region && <Threads />}
       {view === "difference" && <span>Four times the change; black is unchanged</span>}
       {OF_A_REGION.has(view) && !region && <span>Choose a region to see its {view}</span>}
-      <span className="last ml-auto">
+      <span className="ml-auto">
         {picture === "coarse" && "Coarse picture"}
-        {picture === "loading" && <span className="[animation:appear_0s_0.3s_both]">Rendering…</span>}
+        {picture === "loading" && <span className="animate-appear">Rendering…</span>}
       </span>
       <span data-saving={saving}>{SAVING[saving]}</span>
     </div>

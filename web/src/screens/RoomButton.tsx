@@ -2,13 +2,14 @@
 
 import { useKeyOf } from "../bench/keymap";
 import { changeRoom, useRoom } from "../bench/room";
+import { Button } from "../ui/Button";
 
 export function RoomButton() {
   const now = useRoom();
   const key = useKeyOf("room");
   return (
-    <button type="button" className="plain" title={`${now === "dim" ? "Day room" : "Dim room"}${key && ` (${key})`}`} onClick={changeRoom}>
+    <Button look="quiet" title={`${now === "dim" ? "Day room" : "Dim room"}${key && ` (${key})`}`} onClick={changeRoom}>
       {now === "dim" ? "Day" : "Dim"}
-    </button>
+    </Button>
   );
 }

@@ -5,6 +5,7 @@ import { useSecondLook } from "../bench/readings";
 import { change } from "../bench/saving";
 import { choose, pointOut, useBench } from "../bench/store";
 import { Under } from "../ui/Under";
+import { Button } from "../ui/Button";
 
 /** Room left round a place that is shown. */
 const ROOM = 1.6;
@@ -15,7 +16,7 @@ export function SecondLook({ shot }: { readonly shot: Shot }) {
     <Under
       name={
         <>
-          Second look{findings.length > 0 && <b className="count [font:600_11px/16px_var(--font-face)] min-w-4 text-center [border-radius:8px] bg-token text-ink py-0 px-1.25">{findings.length}</b>}
+          Second look{findings.length > 0 && <b className="[font:600_11px/16px_var(--font-face)] min-w-4 text-center [border-radius:8px] bg-token text-ink py-0 px-1.25">{findings.length}</b>}
         </>
       }
       label="Second look"
@@ -31,21 +32,19 @@ export function SecondLook({ shot }: { readonly shot: Shot }) {
               <li key={`${finding.kind}-${finding.pass_id}-${finding.region_id}`} data-kind={finding.kind} className="px-4 pt-2 pb-1.5">
                 <p className="font-book text-small font-normal">{finding.says}</p>
                 <span className="flex gap-4 pt-1">
-                  <button
-                    type="button"
+                  <Button
                     title="Goes to the place in the picture"
-                    className="word"
                     onClick={() => {
                       close();
                       showPlace(finding, shot);
                     }}
                   >
                     show
-                  </button>
+                  </Button>
                   {finding.mended && (
-                    <button type="button" className="word" onClick={() => mend(finding)}>
+                    <Button onClick={() => mend(finding)}>
                       {finding.mend}
-                    </button>
+                    </Button>
                   )}
                 </span>
               </li>

@@ -51,15 +51,15 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
     <figure
       ref={setNodeRef}
       // a press that became a drag must not open the shot where it is let go
-      className={`shot${chosen ? " chosen" : ""}${isDragging ? " pointer-events-none relative z-1 opacity-80" : ""}`}
+      className={`group${isDragging ? " pointer-events-none relative z-1 opacity-80" : ""}`}
       style={{ transform: CSS.Translate.toString(transform), transition: transition ?? undefined }}
       data-shot={shot.id}
       onPointerDown={onPointerDown}
     >
-      <div style={{ position: "relative" }}>
+      <div className="relative">
         <Link
           to={`/projects/${project.id}/shots/${shot.id}`}
-          className="frame"
+          className={`relative block aspect-3/2 w-full bg-field ${chosen ? "outline-2 outline-offset-2 outline-mark-line" : ""}`}
           draggable={false}
           onContextMenu={(event) => event.preventDefault()}
           onKeyDown={(event) => event.key === "s" && setKeyed(true)}
@@ -67,11 +67,11 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
           {...on}
           aria-label={`Open ${shot.name}`}
         >
-          <img src={thumbnailUrl(at, shot.head, source ? "source" : "done")} alt="" draggable={false} />
+          <img className="block size-full object-contain" src={thumbnailUrl(at, shot.head, source ? "source" : "done")} alt="" draggable={false} />
         </Link>
         <button
           type="button"
-          className="pick"
+          className="absolute top-2 left-2 grid size-6 place-items-center rounded-[12px] bg-casing opacity-0 transition-opacity group-hover:opacity-100 focus-visible:opacity-100 aria-checked:opacity-100 [@media(hover:none)]:opacity-100"
           role="checkbox"
           aria-checked={chosen}
           aria-label={`Choose ${shot.name}`}
@@ -82,7 +82,7 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
           </svg>
         </button>
       </div>
-      <figcaption className="caption pt-1.5 min-h-12.5">
+      <figcaption className="min-h-12.5 pt-1.5">
         <ShotName project={project.id} shot={shot} />
         {movable && (
           <button
@@ -96,7 +96,7 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
             move: Space, arrows, Space
           </button>
         )}
-        <small>{shot.passes.length > 0 ? shot.passes.join(", ") : "Untouched"}</small>
+        <small className="text-label font-medium text-ink-2">{shot.passes.length > 0 ? shot.passes.join(", ") : "Untouched"}</small>
       </figcaption>
     </figure>
   );

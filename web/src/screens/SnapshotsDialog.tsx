@@ -5,7 +5,10 @@ import { useState } from "react";
 import { type Address, api, asked, type Snapshot } from "../api/client";
 import { returnTo, takeSnapshot } from "../bench/saving";
 import { useBench } from "../bench/store";
-import { Dialog } from "../marks/Dialog";
+import { Dialog } from "../ui/Dialog";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { Line, Say } from "../ui/Words";
 
 type Props = { readonly at: Address; readonly onClose: () => void };
 
@@ -29,28 +32,27 @@ export function SnapshotsDialog({ at, onClose }: Props) {
   return (
     <Dialog title="Snapshots" onClose={onClose}>
       <form
-        style={{ display: "flex", gap: 10, margin: "16px 0" }}
+        className="my-4 flex gap-2.5"
         onSubmit={(event) => {
           event.preventDefault();
           if (name.trim()) take.mutate();
         }}
       >
-        <input
-          className="input input-sm text-field"
+        <Field
           aria-label="Name of the snapshot"
           placeholder="Name the sheet as it stands"
           maxLength={80}
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
         />
-        <button type="submit" className="btn btn-sm plain line" disabled={!name.trim() || take.isPending}>
+        <Button type="submit" look="line" disabled={!name.trim() || take.isPending}>
           Keep
-        </button>
+        </Button>
       </form>
       {take.error && (
-        <p className="say" role="alert">
+        <Say role="alert">
           {take.error.message}
-        </p>
+        </Say>
       )}
       <Kept list={data} waiting={isPending} onReturn={back} />
     </Dialog>
@@ -65,17 +67,17 @@ type KeptProps = {
 
 function Kept({ list, waiting, onReturn }: KeptProps) {
   const busy = useBench((state) => state.saving !== "saved");
-  if (list.length === 0) return <p className="say">{waiting ? "One moment…" : "No snapshot is kept yet."}</p>;
+  if (list.length === 0) return <Say>{waiting ? "One moment…" : "No snapshot is kept yet."}</Say>;
   return (
-    <div style={{ display: "grid", gap: 6 }}>
+    <div className="grid gap-1.5">
       {list.map((each) => (
-        <p key={each.id} className="line-item">
+        <Line key={each.id}>
           <span className="text-ink">{each.name}</span>
           <span>{new Date(each.created).toLocaleString()}</span>
-          <button type="button" title="Brings the sheet back as it was then; can be undone" className="word end" disabled={busy} onClick={() => onReturn(each)}>
+          <Button title="Brings the sheet back as it was then; can be undone" className="ml-auto" disabled={busy} onClick={() => onReturn(each)}>
             return to it
-          </button>
-        </p>
+          </Button>
+        </Line>
       ))}
     </div>
   );

@@ -4,6 +4,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Project } from "../api/client";
 import { useProject } from "../api/queries";
+import { Button } from "../ui/Button";
+import { Say } from "../ui/Words";
 
 const KEY = "calado-tour";
 const PUT_AWAY = "put away";
@@ -41,20 +43,20 @@ export function Tour({ projects }: { readonly projects: readonly Project[] }) {
 function Tries({ project, onPutAway }: { readonly project: string; readonly onPutAway: () => void }) {
   const { data } = useProject(project);
   return (
-    <section className="tour bg-sheet pt-3.5 px-5 pb-4.5 mb-6" aria-label="Three things to try">
-      <header>
-        <h2>Three things to try</h2>
-        <button type="button" className="word" onClick={onPutAway}>
+    <section className="mb-6 bg-sheet px-5 pt-3.5 pb-4.5" aria-label="Three things to try">
+      <div className="flex items-baseline justify-between">
+        <h2 className="font-book text-[15px] leading-5.5 font-medium">Three things to try</h2>
+        <Button onClick={onPutAway}>
           hide for good
-        </button>
-      </header>
-      <ol>
+        </Button>
+      </div>
+      <ol className="mt-2 grid grid-cols-3 gap-7">
         {TRIES.map(({ shot, title, says }) => {
           const found = data?.shots.find((each) => each.name === shot);
           return (
-            <li key={shot}>
+            <li key={shot} className="[&>:first-child]:font-book [&>:first-child]:text-[17px] [&>:first-child]:leading-6 [&>:first-child]:font-medium [&>a]:underline [&>a]:underline-offset-4">
               {found ? <Link to={`/projects/${project}/shots/${found.id}`}>{title}</Link> : <span>{title}</span>}
-              <p className="say">{says}</p>
+              <Say className="leading-5">{says}</Say>
             </li>
           );
         })}

@@ -2,19 +2,21 @@
 
 import { Link } from "react-router";
 import { Bar } from "./Bar";
+import { LOOKS } from "../ui/Button";
+import { Say } from "../ui/Words";
 
 export function Waiting({ error }: { readonly error: Error | null }) {
   return (
     <>
       <Bar>{null}</Bar>
-      <p className="quiet" role={error ? "alert" : "status"} style={{ padding: 32 }}>
+      <Say look="sheet" role={error ? "alert" : "status"} className="p-8">
         {error ? error.message : "One moment…"}{" "}
         {error && (
-          <Link to="/" className="word">
+          <Link to="/" className={LOOKS.word}>
             all projects
           </Link>
         )}
-      </p>
+      </Say>
     </>
   );
 }

@@ -4,7 +4,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 import { Link } from "react-router";
 import { Refusal } from "../api/client";
-import { ProgressBar } from "../marks/marks";
+import { ProgressBar } from "../icons/icons";
+import { Button, LOOKS } from "../ui/Button";
+import { Line, LineEnd } from "../ui/Words";
 
 type Upload = {
   readonly key: number;
@@ -80,26 +82,26 @@ type Props = {
 export function Uploads({ list, dismiss, project }: Props) {
   if (list.length === 0) return null;
   return (
-    <section className="refusals mt-0 mx-0 mb-2.5 grid gap-1" aria-label="Files on their way" aria-live="polite">
+    <section className="mb-2.5 grid gap-1" aria-label="Files on their way" aria-live="polite">
       {list.map((each) =>
         each.refusal ? (
-          <p key={each.key} role="alert">
+          <p key={each.key} role="alert" className="flex items-baseline gap-3 font-book text-small font-normal">
             <b>{each.name}</b> {each.refusal}{" "}
             {each.shot && (
-              <Link className="word" to={`/projects/${project}/shots/${each.shot}`}>
+              <Link className={LOOKS.word} to={`/projects/${project}/shots/${each.shot}`}>
                 open it
               </Link>
             )}
-            <button type="button" className="word" onClick={() => dismiss(each.key)}>
+            <Button onClick={() => dismiss(each.key)}>
               dismiss
-            </button>
+            </Button>
           </p>
         ) : (
-          <div key={each.key} style={{ maxWidth: 420 }}>
-            <span className="line-item">
+          <div key={each.key} className="max-w-105">
+            <Line>
               {each.name}
-              <span className="end">{each.share < 1 ? `${Math.round(each.share * 100)} %` : "reading…"}</span>
-            </span>
+              <LineEnd>{each.share < 1 ? `${Math.round(each.share * 100)} %` : "reading…"}</LineEnd>
+            </Line>
             <ProgressBar share={each.share} label={`Adding ${each.name}`} />
           </div>
         ),

@@ -4,7 +4,7 @@ import type { Catalogue, Region } from "../api/client";
 import { beginAdjustment, beginDrawing, beginStarter } from "../bench/begin";
 import { useBench } from "../bench/store";
 import { usedBy } from "../document/edit";
-import { Button } from "../marks/Button";
+import { Button } from "../ui/Button";
 import { adjustmentOf } from "../tray/values";
 
 const PALE = "font-(family-name:--book) text-[14px] leading-[22px] text-ink-3";
@@ -28,7 +28,7 @@ function RegionBegins({ region, catalogue }: { readonly region: Region; readonly
       return (
         <span key={id}>
           {index > 0 && " · "}
-          <Button className={WORD} onPress={() => adjustment && void beginAdjustment(adjustment, region.id, side)}>
+          <Button className={WORD} onClick={() => adjustment && void beginAdjustment(adjustment, region.id, side)}>
             {word}
           </Button>
         </span>
@@ -38,7 +38,7 @@ function RegionBegins({ region, catalogue }: { readonly region: Region; readonly
     <p className={PALE} data-begins={region.id}>
       <i>Outside {region.name}:</i> {words("outside", OUTSIDE)}; <i>inside:</i> {words("inside", INSIDE)}
       {" · "}
-      <Button className={WORD} aria-label={`More to begin on ${region.name}`} onPress={() => useBench.setState({ starting: true })}>
+      <Button className={WORD} aria-label={`More to begin on ${region.name}`} onClick={() => useBench.setState({ starting: true })}>
         more…
       </Button>
     </p>
@@ -75,14 +75,14 @@ export function FirstBegins({ catalogue }: { readonly catalogue: Catalogue }) {
       Begin with{" "}
       {FIRST.flatMap((id) => catalogue.starters.find((each) => each.id === id) ?? []).map((starter) => (
         <span key={starter.id}>
-          <Button className={WORD} onPress={() => void beginStarter(starter.id, null)}>
+          <Button className={WORD} onClick={() => void beginStarter(starter.id, null)}>
             {starter.name.toLowerCase()}
           </Button>
           {" · "}
         </span>
       ))}
       or{" "}
-      <Button className={WORD} onPress={() => beginDrawing(null, "add")}>
+      <Button className={WORD} onClick={() => beginDrawing(null, "add")}>
         draw a region
       </Button>
     </p>

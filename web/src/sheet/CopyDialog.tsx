@@ -6,8 +6,11 @@ import type { Project, Shot } from "../api/client";
 import { copyRegion } from "../bench/regions";
 import { useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
-import { Dialog } from "../marks/Dialog";
+import { Dialog } from "../ui/Dialog";
 import { useProject, useProjects } from "../api/queries";
+import { Button } from "../ui/Button";
+import { Say, WordLine } from "../ui/Words";
+import { Select } from "../ui/Field";
 
 type Props = { readonly region: string; readonly shot: Shot; readonly onClose: () => void };
 
@@ -21,7 +24,7 @@ export function CopyDialog({ region, shot, onClose }: Props) {
   return (
     <Dialog title={`Copy “${regionOf(sheet, region)?.name ?? ""}” to other shots`} onClose={onClose}>
       <div className="grid gap-2.5 mt-3.5 max-w-140">
-        <p className="say">It keeps its place relative to the frame, and lies on their shelves until a pass uses it.</p>
+        <Say>It keeps its place relative to the frame, and lies on their shelves until a pass uses it.</Say>
         <Projects
           list={projects.data ?? []}
           project={project}
@@ -32,20 +35,19 @@ export function CopyDialog({ region, shot, onClose }: Props) {
         />
         <Shots {...{ project, chosen }} except={shot.id} onChange={setChosen} />
         {copy.error && (
-          <p className="say" role="alert">
+          <Say role="alert">
             {copy.error.message}
-          </p>
+          </Say>
         )}
-        {copy.data && <p className="say">Copied to {copy.data.length === 1 ? "1 shot" : `${copy.data.length} shots`}.</p>}
+        {copy.data && <Say>Copied to {copy.data.length === 1 ? "1 shot" : `${copy.data.length} shots`}.</Say>}
         <div className="flex flex-wrap gap-2.5">
-          <button
-            type="button"
-            className="btn btn-sm plain line"
+          <Button
+            look="line"
             disabled={chosen.length === 0 || copy.isPending || copy.isSuccess}
             onClick={() => copy.mutate()}
           >
             Copy
-          </button>
+          </Button>
         </div>
       </div>
     </Dialog>
@@ -61,16 +63,16 @@ type ProjectsProps = {
 function Projects({ list, project, onPick }: ProjectsProps) {
   if (list.length < 2) return null;
   return (
-    <label className="joins">
+    <WordLine as="label">
       Project
-      <select className="select select-xs select-field" value={project} onChange={(event) => onPick(event.currentTarget.value)}>
+      <Select size="small" value={project} onChange={(event) => onPick(event.currentTarget.value)}>
         {list.map((each) => (
           <option key={each.id} value={each.id}>
             {each.name}
           </option>
         ))}
-      </select>
-    </label>
+      </Select>
+    </WordLine>
   );
 }
 
@@ -84,13 +86,14 @@ type ShotsProps = {
 function Shots({ project, chosen, except, onChange }: ShotsProps) {
   const detail = useProject(project);
   const shots = detail.data?.shots.filter((each) => each.id !== except) ?? [];
-  if (detail.data && shots.length === 0) return <p className="say">There is no other shot in this project.</p>;
+  if (detail.data && shots.length === 0) return <Say>There is no other shot in this project.</Say>;
   return (
-    <div className="pick-list grid grid-cols-2 gap-y-1 gap-x-5 font-face text-ui font-medium">
+    <div className="grid grid-cols-2 gap-x-5 gap-y-1 font-medium">
       {shots.map((each) => (
-        <label key={each.id}>
+        <label key={each.id} className="flex min-h-6 items-center gap-2">
           <input
             type="checkbox"
+            className="accent-ink"
             checked={chosen.includes(each.id)}
             onChange={(event) =>
               onChange(event.currentTarget.checked ? [...chosen, each.id] : chosen.filter((id) => id !== each.id))

@@ -2,7 +2,9 @@
 
 import { useBench } from "../bench/store";
 import { passesUsing, regionOf, regionsUsing } from "../document/edit";
-import { Dialog } from "../marks/Dialog";
+import { Dialog } from "../ui/Dialog";
+import { Button } from "../ui/Button";
+import { Say } from "../ui/Words";
 
 type Props = {
   readonly region: string;
@@ -23,29 +25,29 @@ export function DeleteDialog({ region, onClose, onDelete }: Props) {
     <Dialog title={`Delete “${name}”?`} onClose={onClose}>
       <div className="grid gap-2.5 mt-3.5 max-w-140">
         {passes.length > 0 && (
-          <p className="say">
+          <Say>
             {passes.length === 1 ? "The pass" : "The passes"} {listed(passes)} {passes.length === 1 ? "works" : "work"} on it.
-          </p>
+          </Say>
         )}
         {regions.length > 0 && (
-          <p className="say">
+          <Say>
             It is a part of {listed(regions)}, which {regions.length === 1 ? "goes" : "go"} on without it.
-          </p>
+          </Say>
         )}
         <div className="flex flex-wrap gap-2.5">
           {passes.length > 0 && (
-            <button type="button" className="btn btn-sm plain line" onClick={() => onDelete("go")}>
+            <Button look="line" onClick={() => onDelete("go")}>
               Delete it with {passes.length === 1 ? "that pass" : "those passes"}
-            </button>
+            </Button>
           )}
-          <button type="button" className="btn btn-sm plain line" onClick={() => onDelete("whole")}>
+          <Button look="line" onClick={() => onDelete("whole")}>
             {passes.length === 0 ? "Delete it" : `Delete it; ${passes.length === 1 ? "the pass takes" : "the passes take"} the whole picture`}
-          </button>
-          <button type="button" className="btn btn-sm plain line" onClick={onClose}>
+          </Button>
+          <Button look="line" onClick={onClose}>
             Keep it
-          </button>
+          </Button>
         </div>
-        <p className="say">Undo brings it back.</p>
+        <Say>Undo brings it back.</Say>
       </div>
     </Dialog>
   );

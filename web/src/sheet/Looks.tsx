@@ -8,6 +8,7 @@ import { beginCopied, beginLook } from "../bench/begin";
 import { copied } from "../bench/looks";
 import { useBench } from "../bench/store";
 import { FileWord } from "../tray/FileWord";
+import { Button } from "../ui/Button";
 
 const close = () => useBench.setState({ starting: false });
 const tell = (error: unknown) => useBench.setState({ problem: error instanceof Error ? error.message : "" });
@@ -33,7 +34,7 @@ export function Looks({ query }: { readonly query: string }) {
   return (
     <>
       <h2>Looks</h2>
-      <div className="looks">
+      <div className="flex flex-wrap items-baseline gap-x-3.5 gap-y-1">
         {clip && !query && (
           <button
             type="button"
@@ -81,13 +82,13 @@ function LookItem({ look, onGone }: { readonly look: Look; readonly onGone: () =
       >
         {look.name}
       </button>
-      <small>{look.says}</small>
-      <button type="button" title="Writes the look to a file that another Calado can read" className="word" onClick={() => void write()}>
+      <small className="flex-[1_1_280px] text-[12px] leading-4 font-medium text-ink-2">{look.says}</small>
+      <Button title="Writes the look to a file that another Calado can read" onClick={() => void write()}>
         to a file
-      </button>
-      <button type="button" title="Takes the look from the list; passes laid from it stay" className="word" onClick={() => void forget()}>
+      </Button>
+      <Button title="Takes the look from the list; passes laid from it stay" onClick={() => void forget()}>
         forget
-      </button>
+      </Button>
     </article>
   );
 }

@@ -11,9 +11,11 @@ import { removePassCalled } from "../bench/removing";
 import { change } from "../bench/saving";
 import { choose, NOTHING, passInHand, useBench } from "../bench/store";
 import { duplicatePass, setPass, treatmentOf } from "../document/edit";
-import { BeadSwitch } from "../marks/marks";
-import { Hold } from "./Hold";
+import { BeadSwitch } from "../icons/icons";
+import { HoldButton } from "../ui/HoldButton";
 import { Sentence } from "./Sentence";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
 
 type Props = {
   readonly pass: Pass;
@@ -26,21 +28,27 @@ type Props = {
 export function PassItem({ pass, number, told, groupOf, valueOf }: Props) {
   const current = useBench((state) => passInHand(state) === pass.id);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: pass.id });
-  const classes = ["pass", current && "current", !pass.on && "off", isDragging && "moving"].filter(Boolean).join(" ");
+  const ground = isDragging ? "z-2 bg-lift" : current ? "bg-lift" : "";
   const toggle = (on: boolean) =>
     change(setPass(useBench.getState().sheet, pass.id, { on }), `${pass.name} ${on ? "on" : "off"}`);
   return (
     <article
       ref={setNodeRef}
-      className={classes}
+      className={`group/pass relative grid grid-cols-[20px_1fr] gap-y-0.5 px-5 pt-2 pb-2.5 ${ground}`}
       data-pass={pass.id}
+      data-off={pass.on ? undefined : ""}
       style={{ transform: CSS.Translate.toString(transform), transition }}
       aria-label={`Pass ${number}, ${pass.name}`}
     >
-      <span className="number" {...attributes} {...listeners} title="Drag to another place" aria-label={`Move pass ${number}`}>
+      <span
+        // 24 px to the finger, 20 to the eye
+        className="-my-0.5 -ml-1 size-6 cursor-grab touch-none pl-1 font-book text-[13px] leading-6 font-medium text-ink-3"
+        {...attributes}
+        {...listeners}
+        title="Drag to another place" aria-label={`Move pass ${number}`}>
         {number}
       </span>
-      <div className="head">
+      <div className="flex min-w-0 items-center gap-2 font-semibold group-data-off/pass:text-ink-3">
         <PassName pass={pass} current={current} />
         <HowMuch pass={pass} />
         <BeadSwitch on={pass.on} label={`${pass.name}, on or off`} onChange={toggle} />
@@ -68,7 +76,7 @@ function PassName({ pass, current }: { readonly pass: Pass; readonly current: bo
     return (
       <button
         type="button"
-        className="name"
+        className="wrap-anywhere"
         title={current ? "Press twice to rename" : undefined}
         onClick={() => choosePass(pass)}
         onDoubleClick={() => setTyped(pass.name)}
@@ -78,9 +86,8 @@ function PassName({ pass, current }: { readonly pass: Pass; readonly current: bo
     );
   }
   return (
-    <input
-      className="input input-sm text-field"
-      style={{ minWidth: 0, width: 150 }}
+    <Field
+      className="w-37.5 min-w-0"
       aria-label="Name of the pass"
       value={typed}
       ref={(field) => field?.focus()}
@@ -102,7 +109,7 @@ function HowMuch({ pass }: { readonly pass: Pass }) {
   return (
     <button
       type="button"
-      className="much"
+      className="ml-auto font-medium whitespace-nowrap text-ink-2"
       title="Strength"
       onClick={() =>
         choose({
@@ -146,15 +153,15 @@ function Reuse({ pass }: { readonly pass: Pass }) {
   };
   return (
     <>
-      <button type="button" className="word" title="To be pasted on other shots (under “start a pass”)" onClick={() => void copy()}>
+      <Button title="To be pasted on other shots (under “start a pass”)" onClick={() => void copy()}>
         {done === "copied" ? "copied" : "copy"}
-      </button>
-      <button type="button" className="word" title="Kept under “start a pass”, for any shot" onClick={() => void keep()}>
+      </Button>
+      <Button title="Kept under “start a pass”, for any shot" onClick={() => void keep()}>
         {done === "kept" ? "kept as a look" : "keep as a look"}
-      </button>
-      <button type="button" className="word" title="Runs on every shot of the project, after its own passes" onClick={() => void move()}>
+      </Button>
+      <Button title="Runs on every shot of the project, after its own passes" onClick={() => void move()}>
         to all shots
-      </button>
+      </Button>
     </>
   );
 }
@@ -162,21 +169,20 @@ function Reuse({ pass }: { readonly pass: Pass }) {
 function Verbs({ pass }: { readonly pass: Pass }) {
   const exaggerated = useBench((state) => state.exaggerated);
   return (
-    <div className="verbs flex-wrap [grid-column:2] flex gap-y-1.25 gap-x-3.5 pt-1">
-      <Hold
-        className="word"
+    <div className="col-start-2 flex flex-wrap gap-x-3.5 gap-y-1.25 pt-1">
+      <HoldButton
         on={exaggerated}
         title="Hold: four times as strong, its values untouched (X)"
         onHold={(held) => useBench.setState({ exaggerated: held })}
       >
         exaggerate
-      </Hold>
-      <button type="button" title="A copy after this pass, on the same region" className="word" onClick={() => duplicate(pass.id)}>
+      </HoldButton>
+      <Button title="A copy after this pass, on the same region" onClick={() => duplicate(pass.id)}>
         duplicate
-      </button>
-      <button type="button" title="Takes the pass away; its region stays on the shelf" className="word" onClick={() => removePassCalled(pass.id)}>
+      </Button>
+      <Button title="Takes the pass away; its region stays on the shelf" onClick={() => removePassCalled(pass.id)}>
         delete
-      </button>
+      </Button>
       <Reuse pass={pass} />
     </div>
   );

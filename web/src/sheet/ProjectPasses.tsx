@@ -6,10 +6,11 @@ import { useProjectSheet } from "../api/queries";
 import { sayDone } from "../bench/done";
 import { movePass } from "../bench/looks";
 import { useBench } from "../bench/store";
-import { BeadSwitch } from "../marks/marks";
+import { BeadSwitch } from "../icons/icons";
 import { ProjectSentence } from "./ProjectSentence";
 import { NumberField } from "../tray/NumberField";
 import { MIX } from "../tray/parameters";
+import { Button } from "../ui/Button";
 
 const PASS = "/api/projects/{project}/passes/{pass_id}";
 
@@ -39,11 +40,11 @@ export function ProjectPasses({ project, shot, catalogue }: Props) {
     sayDone(`“${pass.name}” no longer runs on ${length === 1 ? "the one shot" : `the ${length} shots`} of ${project.name}.`, undo);
   };
   return (
-    <section className="common pt-3.5 px-5 pb-1" aria-label="Passes of the project">
-      <h2>On every shot of {project.name}</h2>
+    <section className="px-5 pt-3.5 pb-1 [&_p]:font-book [&_p]:text-small" aria-label="Passes of the project">
+      <h2 className="pb-0.5 text-label font-medium text-ink-3">On every shot of {project.name}</h2>
       {data.sheet.passes.map((pass) => (
-        <article key={pass.id} className={pass.on ? "" : "off"} aria-label={`Project pass ${pass.name}`}>
-          <div className="head">
+        <article key={pass.id} className={pass.on ? "" : "[&_p]:text-ink-3"} aria-label={`Project pass ${pass.name}`}>
+          <div className="flex items-center justify-between [&>b]:font-semibold">
             <b>{pass.name}</b>
             <BeadSwitch
               on={pass.on}
@@ -57,22 +58,23 @@ export function ProjectPasses({ project, shot, catalogue }: Props) {
             frame={shot}
             onChange={(side, treatment) => void after(asked(api.PATCH(PASS, { ...path(pass.id), body: { [side]: treatment } })))}
           />
-          <div className="verbs flex-wrap [grid-column:2] flex gap-y-1.25 gap-x-3.5 pt-1">
-            <span className="mix fader">
+          <div className="flex flex-wrap items-baseline gap-x-3.5 gap-y-1 pt-1">
+            <span className="flex items-center gap-1.5 text-label font-medium text-ink-2">
               Mix
               <NumberField
                 parameter={MIX}
+                className="w-14.5"
                 value={pass.mix}
                 frame={shot}
                 onCommit={(mix) => void after(asked(api.PATCH(PASS, { ...path(pass.id), body: { mix } })))}
               />
             </span>
-            <button type="button" title="Moves the pass from the project to the end of this shot’s own" className="word" onClick={() => void after(movePass("from-project", pass.id))}>
+            <Button title="Moves the pass from the project to the end of this shot’s own" onClick={() => void after(movePass("from-project", pass.id))}>
               to this shot alone
-            </button>
-            <button type="button" title="Takes the pass from every shot; can be undone" className="word" onClick={() => void remove(pass)}>
+            </Button>
+            <Button title="Takes the pass from every shot; can be undone" onClick={() => void remove(pass)}>
               delete
-            </button>
+            </Button>
           </div>
         </article>
       ))}

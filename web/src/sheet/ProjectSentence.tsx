@@ -57,10 +57,11 @@ function Numbers({ pass, open: { side, adjustment: id }, catalogue, frame, onCha
   return (
     <div role="group" aria-label={`${adjustment.name} of ${pass.name}`} className="flex flex-wrap gap-x-4 gap-y-1 py-1">
       {shown.map((parameter) => (
-        <span key={parameter.id} className="mix fader">
+        <span key={parameter.id} className="flex items-center gap-1.5 text-label font-medium text-ink-2">
           {parameter.name}
           <NumberField
             parameter={parameter}
+            className="w-14.5"
             value={Number(values[parameter.id])}
             frame={frame}
             onCommit={(value) => onChange(side, { ...treatment, [id]: { ...treatment[id], [parameter.id]: value } } as Treatment)}

@@ -8,6 +8,8 @@ import { choose, NOTHING, useBench } from "../bench/store";
 import { duplicateRegion, passesUsing, regionsUsing, removeRegion } from "../document/edit";
 import { CopyDialog } from "./CopyDialog";
 import { DeleteDialog } from "./DeleteDialog";
+import { Button } from "../ui/Button";
+import { WordLine } from "../ui/Words";
 
 type Props = { readonly region: string; readonly shot: Shot };
 
@@ -21,22 +23,22 @@ export function RegionVerbs({ region, shot }: Props) {
     else drop(region, "whole");
   };
   return (
-    <div className="joins region-verbs -mt-1 mx-0 mb-2 gap-y-0.5 gap-x-3">
-      <button type="button" title="A copy beside it on the shelf, used by no pass yet" className="word" onClick={() => duplicate(region)}>
+    <WordLine className="-mt-1 mb-2 gap-x-3 [&>button]:pt-1.25">
+      <Button title="A copy beside it on the shelf, used by no pass yet" onClick={() => duplicate(region)}>
         duplicate
-      </button>
-      <button type="button" title="Left to right about the frame’s middle" className="word" onClick={() => void mirror(region, null)}>
+      </Button>
+      <Button title="Left to right about the frame’s middle" onClick={() => void mirror(region, null)}>
         mirror
-      </button>
-      <button type="button" title="Onto the shelves of other shots" className="word" onClick={() => setAsking("copy")}>
+      </Button>
+      <Button title="Onto the shelves of other shots" onClick={() => setAsking("copy")}>
         copy to…
-      </button>
-      <button type="button" className="word" title="Its outlines as an SVG file" onClick={() => void exportOutlines(region)}>
+      </Button>
+      <Button title="Its outlines as an SVG file" onClick={() => void exportOutlines(region)}>
         save SVG
-      </button>
-      <button type="button" title="Says first which passes stand on it" className="word" onClick={remove}>
+      </Button>
+      <Button title="Says first which passes stand on it" onClick={remove}>
         delete
-      </button>
+      </Button>
       {asking === "copy" && <CopyDialog region={region} shot={shot} onClose={close} />}
       {asking === "delete" && (
         <DeleteDialog
@@ -48,7 +50,7 @@ export function RegionVerbs({ region, shot }: Props) {
           }}
         />
       )}
-    </div>
+    </WordLine>
   );
 }
 

@@ -4,7 +4,7 @@ import type { Pass, Told, Token } from "../api/client";
 import { change } from "../bench/saving";
 import { choose, useBench } from "../bench/store";
 import { type Side, swapSides } from "../document/edit";
-import { Glyph } from "../marks/marks";
+import { Glyph } from "../icons/icons";
 import { InlineButton } from "./InlineButton";
 
 type Props = {
@@ -15,10 +15,12 @@ type Props = {
   readonly valueOf: (pass: Pass, token: Token) => string | null;
 };
 
+const TOLD = "told col-start-2 font-book text-sentence font-normal tabular-nums lining-nums group-data-off/pass:text-ink-3";
+
 export function Sentence({ pass, told, groupOf, valueOf }: Props) {
-  if (!told) return <p className="told">…</p>;
+  if (!told) return <p className={TOLD}>…</p>;
   return (
-    <p className="told">
+    <p className={TOLD}>
       {told.tokens.map((token, index) => (
         // the tokens of a sentence have no names of their own; their order is their identity
         <TokenView key={`${index}-${token.kind}`} {...{ pass, token, groupOf, valueOf }} />
@@ -44,14 +46,14 @@ function TokenView({ pass, token, groupOf, valueOf }: TokenProps) {
 
 /** The side word: a press lets the pass do inside what it did outside. */
 function SideToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
-  if (!pass.region) return <i className="side">{token.text}</i>;
+  if (!pass.region) return <i>{token.text}</i>;
   const swap = () => {
     change(swapSides(useBench.getState().sheet, pass.id), `sides of ${pass.name}`);
     const { choice } = useBench.getState();
     if (choice.kind === "what" && choice.pass === pass.id) choose({ ...choice, side: choice.side === "inside" ? "outside" : "inside" });
   };
   return (
-    <InlineButton className="side" name={`${token.text}: swap the sides of ${pass.name}`} onPress={swap}>
+    <InlineButton className="italic" name={`${token.text}: swap the sides of ${pass.name}`} onPress={swap}>
       {token.text}
     </InlineButton>
   );

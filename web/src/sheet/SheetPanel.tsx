@@ -15,6 +15,7 @@ import { ProjectPasses } from "./ProjectPasses";
 import { Shelf } from "./Shelf";
 import { useKeyOf } from "../bench/keymap";
 import { Kbd } from "../ui/Kbd";
+import { Say } from "../ui/Words";
 
 const SPACES: Readonly<Record<string, string>> = { srgb: "", p3: ", Display P3", bt2020: ", BT.2020" };
 
@@ -30,17 +31,17 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
     if (document.activeElement === document.body || document.activeElement === null) panel.current?.focus({ preventScroll: true });
   }, []);
   return (
-    <aside ref={panel} tabIndex={-1} className="sheet outline-none!" aria-label="The sheet">
-      <h1>{shot.name}</h1>
+    <aside ref={panel} tabIndex={-1} className="relative flex min-h-0 flex-col bg-sheet pt-4 outline-none" aria-label="The sheet">
+      <h1 className="px-5 font-book text-title font-medium tracking-[-0.005em] wrap-anywhere">{shot.name}</h1>
       <p className="font-face text-label font-medium text-ink-3 py-0 px-5 mt-0.5 mx-0 mb-2">
         Still, {shot.width} × {shot.height} px{SPACES[shot.space] ?? ""}
         {shot.note && `. ${shot.note}`}
       </p>
-      {reading ? <p className="quiet">Reading the sheet…</p> : <Passes {...{ catalogue, shot }} />}
+      {reading ? <Say look="sheet">Reading the sheet…</Say> : <Passes {...{ catalogue, shot }} />}
       {!reading && <SpareBegins catalogue={catalogue} />}
       <button
         type="button"
-        className={`start${starting ? " open" : ""}`}
+        className="mt-1 flex h-8 w-full flex-none items-center gap-2 px-5 text-ink-2 hover:bg-lift hover:text-ink aria-expanded:bg-lift aria-expanded:text-ink"
         aria-expanded={starting}
         disabled={reading}
         onClick={() => useBench.setState({ starting: !starting })}
@@ -48,7 +49,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
         + start a pass…{letter && <Kbd className="ml-auto">{letter}</Kbd>}
       </button>
       <ProjectPasses {...{ project, shot, catalogue }} />
-      <div style={{ flex: "1 0 0" }} />
+      <div className="grow" />
       <Shelf shot={shot} />
     </aside>
   );
@@ -76,7 +77,7 @@ function Passes({ catalogue, shot }: Pick<Props, "catalogue" | "shot">) {
   if (passes.length === 0) {
     return (
       <>
-        <p className="quiet">Nothing is done to this shot yet.</p>
+        <Say look="sheet">Nothing is done to this shot yet.</Say>
         <FirstBegins catalogue={catalogue} />
       </>
     );

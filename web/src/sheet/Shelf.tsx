@@ -8,8 +8,9 @@ import { beginDrawing } from "../bench/begin";
 import { useBench, choose } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { passesUsing, usedBy, withLower } from "../document/edit";
-import { Hatch } from "../marks/marks";
+import { Hatch } from "../icons/icons";
 import { RegionVerbs } from "./RegionVerbs";
+import { Button } from "../ui/Button";
 
 const CARD_WIDTH = 66;
 
@@ -18,17 +19,17 @@ export function Shelf({ shot }: { readonly shot: Shot }) {
   const choice = useBench((state) => state.choice);
   const chosen = choice.kind === "where" ? choice.region : null;
   return (
-    <section className="shelf pt-2 px-5 pb-3.5 flex-none" aria-label="Shelf">
-      <div className="title">
+    <section className="flex-none px-5 pt-2 pb-3.5" aria-label="Shelf">
+      <div className="mb-2 flex items-center font-semibold">
         Shelf
-        <span className="acts">
-          <button type="button" className="plain" onClick={() => beginDrawing(null, "add")}>
+        <span className="-my-1 -mr-2.5 ml-auto flex">
+          <Button look="quiet" className="px-2.25" onClick={() => beginDrawing(null, "add")}>
             + region
-          </button>
+          </Button>
         </span>
       </div>
       {chosen && <RegionVerbs region={chosen} shot={shot} />}
-      <div className="grid [grid-template-columns:repeat(4,_66px)] justify-between items-start gap-y-2 max-h-47.5 overflow-y-auto pt-1 px-3 pb-0 -mt-1 -mx-3 mb-0">
+      <div className="grid grid-cols-[repeat(4,66px)] justify-between items-start gap-y-2 max-h-47.5 overflow-y-auto pt-1 px-3 pb-0 -mt-1 -mx-3 mb-0">
         {sheet.regions.map((region) => (
           <Card key={region.id} {...{ region, shot }} used={usedBy(sheet, region.id)} chosen={region.id === chosen} />
         ))}
@@ -37,6 +38,8 @@ export function Shelf({ shot }: { readonly shot: Shot }) {
     </section>
   );
 }
+
+const MASKED = "absolute inset-0 size-full mask-luminance mask-size-[100%_100%]";
 
 type CardProps = { readonly region: Region; readonly shot: Shot; readonly used: string; readonly chosen: boolean };
 
@@ -48,14 +51,14 @@ function Card({ region, shot, used, chosen }: CardProps) {
   };
   const mask = url ? { maskImage: `url(${url})` } : { display: "none" };
   return (
-    <button type="button" className={`card${chosen ? " chosen" : ""}`} aria-pressed={chosen} onClick={pick}>
-      <span className="matte">
+    <button type="button" className="group block w-16.5" data-region={region.id} aria-pressed={chosen} onClick={pick}>
+      <span className="relative block h-11 w-16.5 overflow-hidden rounded-t-[2px] border-b-2 border-ink-3 bg-field group-aria-pressed:outline-2 group-aria-pressed:outline-mark-line [&>svg]:absolute [&>svg]:inset-0 [&>svg]:size-full">
         <Hatch pitch={6} width={0.8} colour="var(--color-ink-3)" />
-        <i style={{ ...mask, background: "var(--color-field)" }} />
-        <i style={{ ...mask, background: "var(--color-ink)", opacity: 0.92 }} />
+        <i className={`${MASKED} bg-field`} style={mask} />
+        <i className={`${MASKED} bg-ink opacity-92`} style={mask} />
       </span>
-      <span className="name">{region.name}</span>
-      <small>{used}</small>
+      <span className="mt-1.25 block text-label font-medium text-ink wrap-anywhere">{region.name}</span>
+      <small className="block text-note font-medium text-ink-3">{used}</small>
     </button>
   );
 }

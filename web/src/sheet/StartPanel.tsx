@@ -7,11 +7,12 @@ import { beginAdjustment, beginStarter, withStarter } from "../bench/begin";
 import { type BenchState, useBench } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { passesUsing } from "../document/edit";
-import { Button } from "../marks/Button";
-import { Glyph, Lens } from "../marks/marks";
+import { Button } from "../ui/Button";
+import { Glyph, Lens } from "../icons/icons";
 import { kindOf } from "../tray/values";
 import { Looks } from "./Looks";
 import { Choice } from "../ui/Choice";
+import { Say } from "../ui/Words";
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
 type Found = {
@@ -48,6 +49,14 @@ function useFound(query: string): Found | null {
   return found;
 }
 
+const KEY =
+  "min-w-4.5 flex-none rounded-token px-1.25 text-center text-note font-medium whitespace-nowrap text-ink-3 shadow-[inset_0_0_0_1px_var(--color-line)]";
+// while one rests on a starter the stage shows it, and only that starter stays
+const PANEL =
+  "group/panel absolute inset-0 z-6 flex animate-arrive flex-col overflow-y-auto bg-lift px-8 pt-5 data-peeking:overflow-hidden data-peeking:bg-transparent data-peeking:[&>:not([data-starters])]:opacity-0 [&>h2]:mt-5 [&>h2]:mb-3 [&>h2]:font-semibold";
+const STARTER =
+  "-m-2 grid grid-cols-[196px_1fr] items-start gap-4 rounded-[4px] p-2 text-left hover:bg-token data-[first=true]:shadow-[inset_0_0_0_1.5px_var(--color-mark-line)] group-data-peeking/panel:data-[resting=false]:opacity-0 group-data-peeking/panel:data-[resting=true]:bg-sheet";
+
 export function StartPanel({ shot, catalogue }: Props) {
   const [query, setQuery] = useState("");
   const [region, setRegion] = useState(() => spareInHand(useBench.getState()));
@@ -77,7 +86,7 @@ export function StartPanel({ shot, catalogue }: Props) {
   const alike = (
     <>
       {singles.length > 0 && <h2>{query ? "Single adjustments that fit" : "Single adjustments"}</h2>}
-      <div className="singles flex flex-wrap gap-y-1.5 gap-x-4.5 font-book text-small font-normal">
+      <div className="flex flex-wrap gap-y-1.5 gap-x-4.5 font-book text-small font-normal">
         {singles.map((each, index) => (
           <button
             key={each.id}
@@ -96,11 +105,12 @@ export function StartPanel({ shot, catalogue }: Props) {
   const shown = starters.filter((each) => each.id !== EMPTY);
   const none = found !== null && starters.length === 0 && singles.length === 0;
   return (
-    <section className={`panel${peeking ? " peeking" : ""}`} aria-label="Start a pass">
-      <div className="search flex items-center gap-3 h-12 flex-none bg-field [border-radius:4px] py-0 px-4 [box-shadow:inset_0_0_0_1.5px_var(--color-mark-line)] text-ink-3">
+    <section className={PANEL} data-peeking={peeking ? "" : undefined} aria-label="Start a pass">
+      <div className="flex h-12 flex-none items-center gap-3 rounded-[4px] bg-field px-4 text-ink-3 shadow-[inset_0_0_0_1.5px_var(--color-mark-line)]">
         <Lens />
         <input
           ref={(field) => field?.focus()}
+          className="min-w-0 flex-1 bg-transparent font-book text-[20px] leading-7 font-normal text-ink outline-none"
           aria-label="Search by purpose"
           placeholder="What for? Darken corners, soften skin…"
           value={query}
@@ -112,16 +122,16 @@ export function StartPanel({ shot, catalogue }: Props) {
           }}
         />
         {found?.read_as && (
-          <span className="read whitespace-nowrap">
+          <span className="whitespace-nowrap [&>b]:font-semibold [&>b]:text-ink">
             read as <b>{found.read_as}</b>
           </span>
         )}
-        <button type="button" className="key" onClick={close}>
+        <button type="button" className={KEY} onClick={close}>
           Esc
         </button>
       </div>
       <StartsOn {...{ catalogue, region }} onPick={setRegion} onEmpty={() => start(EMPTY)} />
-      {none && <p className="quiet">Nothing fits “{query}”.</p>}
+      {none && <Say look="sheet">Nothing fits “{query}”.</Say>}
       {query && found?.first === "adjustment" && alike}
       {query && shown.length > 0 && <h2>What fits</h2>}
       <Starters list={shown} {...{ shot, region }} marked={query !== "" && found?.first === "starter"} onStart={start} />
@@ -149,12 +159,12 @@ function Starters({ list, shot, region, marked, onStart }: StartersProps) {
   const { resting, rest, leave } = usePeek(region);
   const before = useSmall(shot, "before", async () => useBench.getState().sheet);
   return (
-    <div className="starters grid grid-cols-2 gap-y-4 gap-x-6">
+    <div data-starters className="grid grid-cols-2 gap-x-6 gap-y-4">
       {list.map((starter, index) => (
         <button
           key={starter.id}
           type="button"
-          className="starter"
+          className={STARTER}
           data-first={marked && index === 0}
           data-starter={starter.id}
           data-resting={resting === starter.id}
@@ -166,8 +176,8 @@ function Starters({ list, shot, region, marked, onStart }: StartersProps) {
         >
           <Pair {...{ starter, shot, region, before }} />
           <span>
-            <b>{starter.name}</b>
-            <small>{starter.says}</small>
+            <b className="mb-px block font-book text-[16px] leading-5 font-medium">{starter.name}</b>
+            <small className="block font-book text-[13px] leading-4.5 font-normal">{starter.says}</small>
           </span>
         </button>
       ))}
@@ -241,7 +251,7 @@ type PairProps = { readonly starter: Starter; readonly shot: Shot; readonly regi
 /** This shot before and after the starter, rendered as anything else is; all share the one before. */
 function Pair({ starter, shot, region, before }: PairProps) {
   const after = useSmall(shot, before && `${starter.id} ${region}`, () => withStarter(starter.id, region));
-  return <span className="pair grid grid-cols-2 gap-0.5 [aspect-ratio:3_/_1]">{before && after ? [before, after].map((url) => <img key={url} src={url} alt="" />) : [<i key="a" />, <i key="b" />]}</span>;
+  return <span className="grid aspect-[3/1] grid-cols-2 gap-0.5 [&>img]:size-full [&>img]:bg-field [&>img]:object-cover" data-pair>{before && after ? [before, after].map((url) => <img key={url} src={url} alt="" />) : [<i key="a" />, <i key="b" />]}</span>;
 }
 
 type OnProps = {
@@ -287,7 +297,7 @@ function StartsOn({ catalogue, region, onPick, onEmpty }: OnProps) {
         ]}
       />
     <span className="ml-auto flex-none" data-starter={EMPTY}>
-      <Button onPress={onEmpty}>an empty pass</Button>
+      <Button onClick={onEmpty}>an empty pass</Button>
     </span>
     </div>
   );

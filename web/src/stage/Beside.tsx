@@ -5,11 +5,12 @@ import { useRef } from "react";
 import { api, asked, type ProjectDetail, type Shot } from "../api/client";
 import { useBench } from "../bench/store";
 import { likewise, type Size, type Zoom } from "../document/zoom";
-import { Button } from "../marks/Button";
-import { Chevron } from "../marks/marks";
+import { Button } from "../ui/Button";
+import { Chevron } from "../icons/icons";
 import { OtherPicture, SourcePicture } from "./Picture";
 import { useReach } from "./useReach";
 import { useZoom } from "./useZoom";
+import { Tag } from "./Tag";
 
 type Props = { readonly project: ProjectDetail; readonly shot: Shot };
 
@@ -22,7 +23,7 @@ export function Beside({ project, shot }: Props) {
   const { panning, onPointerDown } = useReach(element, { zoom, stage, picture });
   const other = project.shots.find(({ id }) => id === beside && id !== shot.id);
   return (
-    <div ref={element} className={`stage before${panning ? " panning" : ""}`} onPointerDown={onPointerDown}>
+    <div ref={element} className={`stage border-r border-line${panning ? " panning" : ""}`} onPointerDown={onPointerDown}>
       {zoom && stage && other && <Other key={other.id} {...{ project, stage, other, zoom, picture }} />}
       {zoom && stage && !other && <SourcePicture {...{ zoom, stage, picture }} shown={1} />}
       <Which {...{ project, shot }} other={other} />
@@ -58,18 +59,18 @@ function Which({ project, shot, other }: Props & { readonly other: Shot | undefi
     useBench.setState({ beside: places.at((now + by) % places.length) ?? null });
   };
   return (
-    <div className="tag before pointer-events-auto! flex items-center gap-1" onPointerDown={(event) => event.stopPropagation()}>
+    <Tag className="pointer-events-auto! left-3 flex items-center gap-1" onPointerDown={(event) => event.stopPropagation()}>
       {places.length > 1 && (
-        <Button aria-label="The one before, beside" onPress={() => step(-1)}>
+        <Button aria-label="The one before, beside" onClick={() => step(-1)}>
           <Chevron to="left" />
         </Button>
       )}
       <span role="status">{other?.name ?? "source"}</span>
       {places.length > 1 && (
-        <Button aria-label="The next one, beside" onPress={() => step(1)}>
+        <Button aria-label="The next one, beside" onClick={() => step(1)}>
           <Chevron to="right" />
         </Button>
       )}
-    </div>
+    </Tag>
   );
 }

@@ -9,6 +9,7 @@ import { regionOf } from "../document/edit";
 import type { Point } from "../document/zoom";
 import { EdgeGraph } from "./EdgeGraph";
 import { Choice } from "../ui/Choice";
+import { Strip } from "./Strip";
 
 const HALF = 48;
 const GRAPH = 188;
@@ -35,9 +36,12 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
     return made?.places[Math.min(Math.floor(x / made.every), made.places.length - 1)] ?? null;
   };
   return (
-    <section className="ribbon" aria-label="Edge ribbon">
-      <div className="ribbon-head">
-        <b>{region ? `Edge of ${region.name}` : "Edge ribbon"}</b>
+    <Strip
+      label="Edge ribbon"
+      name={region ? `Edge of ${region.name}` : "Edge ribbon"}
+      says={problem || says(region !== undefined, made?.coarse ?? false)}
+      choices={
+        <>
         <Choice
           label="Size of the ribbon"
           options={ZOOMS.map((each) => ({ id: String(each), name: `${each * 100} %` }))}
@@ -45,28 +49,26 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
           onChange={(id) => setZoom(Number(id))}
         />
         <Choice label="What the ribbon shows" options={OF.map((id) => ({ id, name: id }))} value={of} onChange={setOf} />
-        <span className="note">{problem || says(region !== undefined, made?.coarse ?? false)}</span>
-        <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
-          close
-        </button>
-      </div>
+        </>
+      }
+    >
       {region && <div className="flex gap-5">
         <div>
           <button
             type="button"
-            className="strip block relative overflow-hidden [background:oklch(0.47_0_0)] cursor-crosshair"
+            className="block relative overflow-hidden [background:oklch(0.47_0_0)] cursor-crosshair"
             style={{ width, height: 2 * HALF }}
             aria-label="The edge as a strip"
             onPointerMove={(event) => setAt(place(event))}
             onPointerUp={(event) => goTo(place(event), shot)}
             onWheel={(event: WheelEvent) => setStart(Math.min(Math.max(start + Math.round(event.deltaY + event.deltaX), 0), last))}
           >
-            {made && <img src={made.url} alt="" style={{ left: made.start - start }} draggable={false} />}
-            <span className="middle absolute [inset:50%_0_auto] h-px [background:oklch(0.97_0_0_/_0.5)] [box-shadow:0_0_0_0.5px_oklch(0.12_0_0_/_0.35)] pointer-events-none" />
+            {made && <img className="absolute top-0 max-w-none" src={made.url} alt="" style={{ left: made.start - start }} draggable={false} />}
+            <span className="absolute [inset:50%_0_auto] h-px [background:oklch(0.97_0_0_/_0.5)] [box-shadow:0_0_0_0.5px_oklch(0.12_0_0_/_0.35)] pointer-events-none" />
           </button>
           <input
             type="range"
-            className="along [appearance:none] w-full h-6 mt-0 mx-0 -mb-1.5 bg-transparent block disabled:opacity-40"
+            className="along appearance-none w-full h-6 mt-0 mx-0 -mb-1.5 bg-transparent block disabled:opacity-40"
             aria-label="Along the edge"
             min={0}
             max={last}
@@ -78,7 +80,7 @@ export function Ribbon({ shot }: { readonly shot: Shot }) {
         </div>
         <EdgeGraph region={region.id} at={at ?? made?.places.find((each) => each !== null) ?? null} reach={HALF / zoom} />
       </div>}
-    </section>
+    </Strip>
   );
 }
 

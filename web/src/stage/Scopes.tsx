@@ -8,6 +8,7 @@ import { useHistogram } from "../bench/readings";
 import { regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
 import { Choice } from "../ui/Choice";
+import { Strip } from "./Strip";
 
 const HEIGHT = 132;
 /** room at both sides of the strip */
@@ -27,9 +28,12 @@ export function Scopes() {
   const part = (share: number) => Math.floor(room * share);
   const widths: Readonly<Record<Kind, number>> = { waveform: part(0.3), parade: part(0.44), vectorscope: HEIGHT };
   return (
-    <section className="ribbon scopes" aria-label="Scopes">
-      <div className="ribbon-head">
-        <b>Scopes</b>
+    <Strip
+      label="Scopes"
+      name="Scopes"
+      says="the signal, 0 to 100 %; colours in the round one"
+      choices={
+        <>
         <Choice
           label="Before or after"
           options={OF.map((id) => ({ id, name: id === "picture" ? "after" : "before", tip: "Of the picture with the sheet, or of the source" }))}
@@ -45,18 +49,16 @@ export function Scopes() {
           value={only === null ? "whole" : "within"}
           onChange={(id) => setWithin(id === "within")}
         />
-        <span className="note">the signal, 0 to 100 %; colours in the round one</span>
-        <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
-          close
-        </button>
-      </div>
-      <div className="scope-row">
+        </>
+      }
+    >
+      <div className="flex gap-3 pt-0.5 pb-1">
         <Levels of={of} region={only} width={part(0.26)} />
         {KINDS.map((kind) => (
           <Scope key={kind} kind={kind} of={of} region={only} width={widths[kind]} />
         ))}
       </div>
-    </section>
+    </Strip>
   );
 }
 

@@ -13,6 +13,7 @@ import { useReach } from "./useReach";
 import { useZoom } from "./useZoom";
 import { holdValue } from "./valueDrag";
 import { WipeLine } from "./Wipe";
+import { Tag } from "./Tag";
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
 
@@ -32,7 +33,7 @@ function useSize(element: RefObject<HTMLElement | null>): Size | null {
 export function Stage({ project, shot, catalogue }: Props & { readonly project: ProjectDetail }) {
   const compare = useBench((state) => state.compare);
   return (
-    <div className={`stages${compare === "two-up" ? " two" : ""}`}>
+    <div className={`grid min-h-0 min-w-0 grid-rows-1 ${compare === "two-up" ? "grid-cols-2" : "grid-cols-1"}`}>
       {compare === "two-up" && <Beside {...{ project, shot }} />}
       <Result {...{ shot, catalogue }} />
     </div>
@@ -98,7 +99,7 @@ function Result({ shot, catalogue }: Props) {
         />
       )}
       {stage && compare === "wipe" && !source && <WipeLine stage={stage} />}
-      {compare === "two-up" && <span className="tag after">result</span>}
+      {compare === "two-up" && <Tag className="left-3">result</Tag>}
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { clamp, show, stepped } from "../document/numbers";
 import { valueInHand } from "../tray/inHand";
+import { Strip } from "./Strip";
 
 const SHARES = [
   [0, "none"],
@@ -36,16 +37,13 @@ export function Variants({ shot, catalogue }: Props) {
     : [];
   const urls = useVariants(held ? values.map(held.put) : [], shot, width);
   return (
-    <section className="ribbon variants" aria-label="Variants">
-      <div className="ribbon-head">
-        <b>{held ? `Variants of ${held.parameter.name.toLowerCase()}` : "Variants"}</b>
-        <span className="note">{held ? "press one to take it" : "Press a word in the sheet to see its variants."}</span>
-        <button type="button" className="word" onClick={() => useBench.setState({ strip: "none" })}>
-          close
-        </button>
-      </div>
+    <Strip
+      label="Variants"
+      name={held ? `Variants of ${held.parameter.name.toLowerCase()}` : "Variants"}
+      says={held ? "press one to take it" : "Press a word in the sheet to see its variants."}
+    >
       {held && (
-        <div className="variant-row">
+        <div className="flex gap-3 pt-0.5 pb-1">
           {SHARES.map(([share, name], index) => {
             const value = values[index] ?? 0;
             const shown = show(value, held.parameter, shot);
@@ -53,24 +51,24 @@ export function Variants({ shot, catalogue }: Props) {
               <button
                 key={share}
                 type="button"
-                className="variant text-center font-face text-label font-medium text-ink-2"
+                className="group text-center text-label font-medium text-ink-2 [&>i]:block [&>i]:bg-field"
                 aria-pressed={share === 1}
                 onClick={() => share !== 1 && change(held.put(value), held.parameter.name.toLowerCase())}
               >
                 {urls[index] ? (
-                  <img src={urls[index]} alt="" width={width} height={Math.round((width * shot.height) / shot.width)} />
+                  <img className="block bg-field outline-offset-1 outline-mark-line group-aria-pressed:outline-2" src={urls[index]} alt="" width={width} height={Math.round((width * shot.height) / shot.width)} />
                 ) : (
                   <i style={{ width, height: Math.round((width * shot.height) / shot.width) }} />
                 )}
-                <span>
-                  {name} <b>{`${shown.digits} ${shown.unit}`.trim()}</b>
+                <span className="block pt-1">
+                  {name} <b className="font-semibold text-ink">{`${shown.digits} ${shown.unit}`.trim()}</b>
                 </span>
               </button>
             );
           })}
         </div>
       )}
-    </section>
+    </Strip>
   );
 }
 

@@ -4,6 +4,7 @@ import type { KeyboardEvent, PointerEvent } from "react";
 import { useBench } from "../bench/store";
 import type { Size } from "../document/zoom";
 import { follow } from "./drag";
+import { Tag } from "./Tag";
 
 const STEP = 0.02;
 
@@ -27,7 +28,7 @@ export function WipeLine({ stage }: { readonly stage: Size }) {
   };
   return (
     <div
-      className="wipe-line absolute top-0 bottom-0 w-6 -ml-3 cursor-ew-resize touch-none before:content-[''] before:absolute before:[inset:0_10.25px] before:[background:oklch(0.97_0_0)] before:[background-clip:content-box] before:[border:solid_oklch(0.12_0_0_/_0.58)] before:[border-width:0_1px]"
+      className="absolute top-0 bottom-0 w-6 -ml-3 cursor-ew-resize touch-none before:content-[''] before:absolute before:[inset:0_10.25px] before:[background:oklch(0.97_0_0)] before:[background-clip:content-box] before:[border:solid_oklch(0.12_0_0_/_0.58)] before:[border-width:0_1px]"
       role="slider"
       tabIndex={0}
       aria-label="Wipe"
@@ -39,8 +40,8 @@ export function WipeLine({ stage }: { readonly stage: Size }) {
       onPointerDown={press}
       onKeyDown={key}
     >
-      <span className="tag before">source</span>
-      <span className="tag after">result</span>
+      <Tag className="right-5">source</Tag>
+      <Tag className="left-5">result</Tag>
     </div>
   );
 }

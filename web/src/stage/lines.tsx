@@ -166,7 +166,7 @@ export function Chip({ at, text }: { readonly at: Point; readonly text: string }
   return (
     <g transform={`translate(${at.x} ${at.y})`}>
       <rect x={-width / 2} y="-8" width={width} height="16" rx="2" fill="oklch(.12 0 0 / .78)" />
-      <text y="4" textAnchor="middle" fill={THREAD} style={{ font: "600 11px var(--font-face)" }}>
+      <text y="4" textAnchor="middle" fill={THREAD} className="text-note font-semibold">
         {text}
       </text>
     </g>

@@ -8,6 +8,8 @@ import { beginDrawn } from "../bench/begin";
 import { furtherPlaces } from "../bench/read";
 import { pointOut, useBench } from "../bench/store";
 import { withLower } from "../document/edit";
+import { Button } from "../ui/Button";
+import { Say } from "../ui/Words";
 
 const WIDTH = 84;
 const HEIGHT = 56;
@@ -19,8 +21,8 @@ type Props = { readonly region: Region; readonly shot: Shot };
 
 export function Alike({ region, shot }: Props) {
   const places = useFurther(region);
-  if (!places) return <p className="say">One moment…</p>;
-  if (places.length === 0) return <p className="say">No other place has the colour and the light of this region.</p>;
+  if (!places) return <Say>One moment…</Say>;
+  if (places.length === 0) return <Say>No other place has the colour and the light of this region.</Say>;
   const add = async (place: Place) => {
     const draw = { kind: "draw", part: "curve", region: region.id, join: "add", pass: null } as const;
     const { choice } = useBench.getState();
@@ -30,12 +32,12 @@ export function Alike({ region, shot }: Props) {
   return (
     <div className="flex gap-3.5 pt-0.5 pr-1 pb-2 pl-3.5 overflow-x-auto min-w-0 items-start" role="list" aria-label="Further places like this">
       {places.map((place) => (
-        <div key={place.box.join(" ")} className="piece" role="listitem">
+        <div key={place.box.join(" ")} className="flex flex-none flex-col items-start gap-1 text-label font-medium whitespace-nowrap text-ink-2" role="listitem">
           <Thumb {...{ shot, place }} />
-          <span className="name">{(place.area * 100).toFixed(2)} %</span>
-          <button type="button" title="Joins an ellipse or outline of that place to the region" className="word" onClick={() => void add(place)}>
+          <span>{(place.area * 100).toFixed(2)} %</span>
+          <Button title="Joins an ellipse or outline of that place to the region" onClick={() => void add(place)}>
             add it
-          </button>
+          </Button>
         </div>
       ))}
     </div>
@@ -87,8 +89,8 @@ function Thumb({ shot, place }: { readonly shot: Shot; readonly place: Place }) 
   useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
   const go = () => pointOut({ x: (left + wide / 2) * shot.height, y: (top + high / 2) * shot.height }, useBench.getState().zoom?.scale ?? 0.5);
   return (
-    <button type="button" className="thumb w-21 h-14 bg-field [border-bottom:2px_solid_var(--color-ink-3)]" title="Show where it is" onClick={go}>
-      {url && <img src={url} alt="" width={WIDTH} height={HEIGHT} />}
+    <button type="button" className="h-14 w-21 cursor-pointer border-b-2 border-ink-3 bg-field" title="Show where it is" onClick={go}>
+      {url && <img className="size-full object-contain" src={url} alt="" width={WIDTH} height={HEIGHT} />}
     </button>
   );
 }

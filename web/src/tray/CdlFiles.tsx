@@ -5,6 +5,8 @@ import { posted } from "../api/client";
 import { save } from "../api/save";
 import type { Value } from "../document/edit";
 import { FileWord } from "./FileWord";
+import { Button } from "../ui/Button";
+import { Select } from "../ui/Field";
 
 type Props = { readonly values: Readonly<Record<string, Value>>; readonly onRead: (values: Record<string, number>) => void };
 type Correction = { readonly name: string; readonly values: Record<string, number> };
@@ -38,17 +40,16 @@ export function CdlFiles({ values, onRead }: Props) {
   return (
     <>
       <FileWord name="read a list…" accept=".cc,.ccc,.cdl" onFile={(file) => void read(file)} />
-      <span className="words flex gap-2 items-center flex-wrap">
+      <span className="flex gap-2 items-center flex-wrap">
         write
         {FORMS.map((form) => (
-          <button key={form} type="button" className="word" onClick={() => void write(form)}>
+          <Button key={form} onClick={() => void write(form)}>
             .{form}
-          </button>
+          </Button>
         ))}
       </span>
       {found.length > 1 && (
-        <select
-          className="select select-sm text-field"
+        <Select
           aria-label="Correction of the list"
           onChange={(event) => {
             const chosen = found[Number(event.currentTarget.value)];
@@ -60,10 +61,10 @@ export function CdlFiles({ values, onRead }: Props) {
               {each.name}
             </option>
           ))}
-        </select>
+        </Select>
       )}
       {note && (
-        <span className="note" role="alert">
+        <span role="alert">
           {note}
         </span>
       )}

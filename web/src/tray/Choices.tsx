@@ -2,6 +2,7 @@
 
 import type { Parameter } from "../api/client";
 import { Choice } from "../ui/Choice";
+import { Select } from "../ui/Field";
 
 type Props = { readonly parameter: Parameter; readonly value: string; readonly onPick: (value: string) => void };
 
@@ -11,15 +12,15 @@ export function Choices({ parameter, value, onPick }: Props) {
   const options = parameter.options ?? [];
   if (options.length > MOST_WORDS) {
     return (
-      <label className="choices">
-        <span className="label">{parameter.name}</span>
-        <select className="select select-sm text-field" value={value} onChange={(event) => onPick(event.currentTarget.value)}>
+      <label className="flex min-w-21 flex-col gap-0.5 px-2 pt-0.5">
+        <span className="mb-0.5 text-label font-medium text-ink-3">{parameter.name}</span>
+        <Select className="min-w-26" value={value} onChange={(event) => onPick(event.currentTarget.value)}>
           {options.map((option) => (
             <option key={option.id} value={option.id}>
               {option.name}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
     );
   }

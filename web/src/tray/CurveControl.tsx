@@ -8,6 +8,7 @@ import type { CurvePoints, Value } from "../document/edit";
 import { follow } from "../stage/drag";
 import type { Of } from "./useAdjustment";
 import { Choice } from "../ui/Choice";
+import { Button } from "../ui/Button";
 
 const WIDTH = 256;
 const HEIGHT = 132;
@@ -35,9 +36,9 @@ export function CurveControl({ adjustment, pass, values, onChange }: Props) {
       />
       <div className="flex flex-col items-start gap-0.5 px-2 pt-0.5">
         {curves.length > 1 && <Choice label="Channel" look="lines" options={curves} value={chosen} onChange={setChosen} />}
-        <button type="button" title="Takes all points of this curve away" className="word" onClick={() => onChange(curve.id, [], true)}>
+        <Button title="Takes all points of this curve away" onClick={() => onChange(curve.id, [], true)}>
           {curves.length > 1 ? "straighten" : "as usual"}
-        </button>
+        </Button>
       </div>
     </div>
   );
@@ -104,7 +105,7 @@ function Field({ curve, pass, region, points, onChange }: FieldProps) {
       aria-label={`${curve.name}: press to add a point, press twice to take it away`}
       onPointerDown={press}
     >
-      <path d={bars(levels)} className="bars [stroke:var(--color-ink-3)] [stroke-width:0.9] opacity-70" />
+      <path d={bars(levels)} className="[stroke:var(--color-ink-3)] [stroke-width:0.9] opacity-70" />
       <path d={`M0 ${HEIGHT}L${WIDTH} 0`} className="[stroke:var(--color-edge)] [stroke-dasharray:5_4]" />
       <path d={drawn(points, WIDTH, HEIGHT)} className="line" />
       {points.map((point, index) => (

@@ -4,12 +4,14 @@ import type { Catalogue } from "../api/client";
 import { beginDrawn } from "../bench/begin";
 import { importMatte, importOutlines } from "../bench/regions";
 import { choose, useBench } from "../bench/store";
-import { Glyph } from "../marks/marks";
+import { Glyph } from "../icons/icons";
 import type { Draw } from "../stage/Drawing";
 import { FileWord } from "./FileWord";
 import { Finds } from "./Finds";
 import { kindOf } from "./values";
 import { Choice } from "../ui/Choice";
+import { Say, WordLine } from "../ui/Words";
+import { Select } from "../ui/Field";
 
 const HOW: Readonly<Record<string, string>> = {
   ellipse:
@@ -32,11 +34,11 @@ function Others({ draw }: { readonly draw: Draw }) {
   const regions = useBench((state) => state.sheet.regions);
   const others = regions.filter((each) => each.id !== draw.region);
   return (
-    <div className="joins">
+    <WordLine className="mt-1 items-center">
       Or take
       {others.length > 0 && (
-        <select
-          className="select select-xs select-field"
+        <Select
+          size="small"
           aria-label="Another region"
           value=""
           onChange={(event) => void beginDrawn({ ...draw, part: "region" }, { region: event.currentTarget.value }, [])}
@@ -49,11 +51,11 @@ function Others({ draw }: { readonly draw: Draw }) {
               {each.name}
             </option>
           ))}
-        </select>
+        </Select>
       )}
       <FileWord name="a picture as matte…" accept="image/*,.exr" onFile={(file) => void importMatte(draw, file)} />
       <FileWord name="outlines of an SVG file…" accept=".svg,image/svg+xml" onFile={(file) => void importOutlines(draw, file)} />
-    </div>
+    </WordLine>
   );
 }
 
@@ -81,11 +83,11 @@ export function DrawTray({ catalogue, draw, region }: Props) {
   // what was found takes the row to itself
   const offered = useBench((state) => state.offers.length > 0);
   return (
-    <div className="drawing max-w-220">
+    <div className="max-w-220">
       <Choice
         label="Kind of part"
         look="plain"
-        className="parts"
+        className="flex flex-wrap items-baseline gap-x-3.5 gap-y-0.5 font-book text-[15px] leading-6.25 font-normal"
         lead={region ? `${VERB[draw.join]} ${region}${draw.join === "intersect" ? shrinks(draw) : ""}: ` : "A new region: "}
         itemClass="where data-selected:mx-px data-selected:shadow-[inset_0_0_0_1.5px_var(--color-mark-line)]"
         options={catalogue.parts.filter((each) => each.handles).map((each) => ({ id: each.id, name: <Named {...each} /> }))}
@@ -96,9 +98,9 @@ export function DrawTray({ catalogue, draw, region }: Props) {
         {!offered && <Others draw={draw} />}
         <Finds draw={draw} />
       </div>
-      <p className="say">
+      <Say className="mt-1">
         {kind?.says} {HOW[kind?.handles ?? ""]} Esc leaves.
-      </p>
+      </Say>
     </div>
   );
 }

@@ -7,6 +7,9 @@ import { setRegion } from "../document/edit";
 import { Fader } from "./Fader";
 import { OPACITY } from "./parameters";
 import { DoesWords } from "./ReadWords";
+import { Button } from "../ui/Button";
+import { Say, WordLine } from "../ui/Words";
+import { Faders } from "./Faders";
 
 const SIZE = { ...OPACITY, id: "band", name: "Size", unit: "length", neutral: 0.04, low: 0.004, high: 0.3, floor: 0.001, ceiling: 2, step: 0.001, curve: "square" };
 
@@ -15,19 +18,19 @@ export function EdgeWords({ region }: { readonly region: Region }) {
   const clear = () => change(setRegion(useBench.getState().sheet, region.id, { band: [] }), "leave the edge as it was");
   return (
     <>
-      <p className="say small">
+      <Say look="small">
         {count === 0
           ? "Paint over a fringe, hair or grass: within the band the edge is solved anew from the picture."
           : "Within the band the edge is solved anew from the picture."}
-      </p>
+      </Say>
       <DoesWords />
       {count > 0 && (
-        <div className="joins">
+        <WordLine>
           {count === 1 ? "1 stroke" : `${count} strokes`}
-          <button type="button" title="Takes away where the edge was resolved" className="word" onClick={clear}>
+          <Button title="Takes away where the edge was resolved" onClick={clear}>
             leave the edge as it was
-          </button>
-        </div>
+          </Button>
+        </WordLine>
       )}
     </>
   );
@@ -40,8 +43,8 @@ function setBand(band: number): void {
 export function EdgeFaders({ shot }: { readonly shot: Shot }) {
   const band = useBench((state) => state.band);
   return (
-    <div className="faders spread few">
+    <Faders few>
       <Fader parameter={SIZE} value={band} frame={shot} active withPixels onChange={setBand} onChangeEnd={setBand} />
-    </div>
+    </Faders>
   );
 }

@@ -20,15 +20,18 @@ type Props = {
 
 const FINE = 0.1;
 
+const FADER =
+  "group/fader flex min-w-13.5 flex-[0_1_var(--spacing-fader)] flex-col items-center text-center group-has-[>[data-parameter]:nth-of-type(9)]/faders:min-w-12";
+
 export function Fader(props: Props) {
   const { parameter, value, frame, active, withPixels, onChangeEnd } = props;
   const atNeutral = Math.abs(value - neutralOf(parameter, frame)) < 1e-4;
   const shown = show(value, parameter, frame);
   return (
-    <div className={`fader${active ? " active" : ""}${atNeutral ? " neutral" : ""}`} data-parameter={parameter.id}>
+    <div className={FADER} data-parameter={parameter.id} data-active={active ? "" : undefined} data-neutral={atNeutral ? "" : undefined}>
       <NumberField {...{ parameter, value, frame }} onCommit={onChangeEnd} />
       <Track {...props} height={withPixels ? 72 : 84} text={`${shown.digits} ${shown.unit}`} />
-      <span className="name">{parameter.name}</span>
+      <span className="max-w-full text-label leading-3.5 font-medium text-balance text-ink-2 group-data-active/fader:font-semibold group-data-active/fader:text-ink group-has-[>[data-parameter]:nth-of-type(9)]/faders:text-[11.5px]">{parameter.name}</span>
       {withPixels && <span className="font-face text-note font-medium text-ink-3 whitespace-nowrap">{pixelText(parameter, value, frame)}</span>}
     </div>
   );
@@ -96,7 +99,7 @@ function Track({ parameter, value, frame, active, height, text, onChange, onChan
   return (
     <svg
       ref={element}
-      className="track mt-1 mx-0 mb-0.5 block overflow-visible touch-none rounded-token"
+      className="mt-1 mb-0.5 block overflow-visible touch-none rounded-token"
       width="36"
       height={height}
       viewBox={`-2 0 36 ${height}`}

@@ -1,6 +1,7 @@
 /** A word that lets a file be chosen. */
 
 import { useRef } from "react";
+import { Button } from "../ui/Button";
 
 type Props = { readonly name: string; readonly accept: string; readonly onFile: (file: File) => void };
 
@@ -8,9 +9,9 @@ export function FileWord({ name, accept, onFile }: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
-      <button type="button" className="word" onClick={() => input.current?.click()}>
+      <Button onClick={() => input.current?.click()}>
         {name}
-      </button>
+      </Button>
       <input
         ref={input}
         type="file"

@@ -5,8 +5,9 @@ import type { Offer } from "../api/client";
 import { beginStarter } from "../bench/begin";
 import { beginOffer, findAll } from "../bench/read";
 import { useBench } from "../bench/store";
-import { Button } from "../marks/Button";
+import { Button } from "../ui/Button";
 import type { Draw } from "../stage/Drawing";
+import { WordLine } from "../ui/Words";
 
 /** So many of a kind are named in full. */
 const MANY = 3;
@@ -26,16 +27,16 @@ export function Finds({ draw }: { readonly draw: Draw }) {
     useBench.setState({ offers: found?.offers ?? [] });
   };
   return (
-    <div className="joins">
+    <WordLine className="mt-1 items-center">
       {says === "" ? (
-        <button type="button" title="Looks for people, faces and level lettering, and offers each as a part" className="word" onClick={() => void look()}>
+        <Button title="Looks for people, faces and level lettering, and offers each as a part" onClick={() => void look()}>
           find subjects, faces, text
-        </button>
+        </Button>
       ) : (
         <span role="status">{says}</span>
       )}
       {offers.some((offer) => offer.name === "face" || offer.name === "text") && (
-        <Button onPress={concealAll}>conceal all faces and text</Button>
+        <Button onClick={concealAll}>conceal all faces and text</Button>
       )}
       {offers.map((offer, index) => {
         const sure = `${Math.round(offer.certainty * 100)} % sure`;
@@ -43,19 +44,17 @@ export function Finds({ draw }: { readonly draw: Draw }) {
         // of many of a kind the number is enough: their names stand on the picture
         const many = offers.filter((each) => each.name === offer.name).length > MANY;
         return (
-          <button
+          <Button
             key={offer.box.join(" ")}
-            type="button"
-            className="word"
             title={sure}
             aria-label={`${name}, ${sure}`}
             onClick={() => void beginOffer(draw, offer)}
           >
             {many && !name.endsWith(" 1") ? name.replace(`${offer.name} `, "") : many ? name : `${name}, ${sure}`}
-          </button>
+          </Button>
         );
       })}
-    </div>
+    </WordLine>
   );
 }
 

@@ -4,7 +4,7 @@ import type { Catalogue, Pass } from "../api/client";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { setPass, treatmentOf } from "../document/edit";
-import { BeadSwitch } from "../marks/marks";
+import { BeadSwitch } from "../icons/icons";
 import { says } from "./values";
 
 type Props = { readonly catalogue: Catalogue; readonly pass: Pass };

@@ -8,13 +8,15 @@ type Props = {
   readonly parameter: Parameter;
   readonly value: number;
   readonly frame: Frame;
+  /** how wide it is */
+  readonly className?: string;
   readonly onCommit: (value: number) => void;
 };
 
 /** How long a refusal stays after the field was left. */
 const SAID_MS = 4000;
 
-export function NumberField({ parameter, value, frame, onCommit }: Props) {
+export function NumberField({ parameter, value, frame, className = "w-[min(var(--spacing-field-w),100%-2px)]", onCommit }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const [refused, setRefused] = useState("");
   const why = useId();
@@ -45,8 +47,9 @@ export function NumberField({ parameter, value, frame, onCommit }: Props) {
     }
   };
   return (
-    <span className="number">
+    <span data-number className={`relative block h-field-h rounded-token bg-field shadow-[inset_0_0_0_1px_var(--color-line)] group-data-active/fader:shadow-[inset_0_0_0_1.5px_var(--color-mark-line)] ${className}`}>
       <input
+        className="size-full rounded-token bg-transparent px-0.5 text-center text-number font-semibold text-ink tabular-nums lining-nums group-data-neutral/fader:font-medium group-data-neutral/fader:text-ink-3"
         aria-label={`${parameter.name}, number`}
         inputMode="decimal"
         value={typed ?? rest}

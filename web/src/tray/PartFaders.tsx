@@ -10,6 +10,8 @@ import { Choices } from "./Choices";
 import { Fader } from "./Fader";
 import { OPACITY } from "./parameters";
 import { holds, completeValues, kindOf } from "./values";
+import { Select } from "../ui/Field";
+import { Faders } from "./Faders";
 
 /** Whether a parameter means anything beside these values. */
 /** Faders in the order of the declaration, with a rule where the kind of number changes. */
@@ -39,7 +41,7 @@ export function PartFaders({ catalogue, region, part, frame }: FadersProps) {
   };
   const faders = kind.parameters.filter((parameter) => parameter.kind === "number" && holds(parameter, values));
   return (
-    <div className={`faders spread${faders.length < MANY ? " few" : ""}`}>
+    <Faders few={faders.length < MANY}>
       {part.kind === "region" && <StandsFor {...{ region, part }} />}
       {faders.flatMap((parameter, index) => [
         index > 0 && RULE_BEFORE.has(parameter.id) && (
@@ -66,7 +68,7 @@ export function PartFaders({ catalogue, region, part, frame }: FadersProps) {
         onChangeEnd={(value) => opacity(value, true)}
       />
       {(kind.brushed || kind.sampled) && <PartChoices {...{ kind, region, part }} />}
-    </div>
+    </Faders>
   );
 }
 
@@ -96,10 +98,10 @@ function StandsFor({ region, part }: { readonly region: Region; readonly part: P
   const pick = (id: string) =>
     change(setPartValues(useBench.getState().sheet, region.id, part.id, { region: id }), "which region");
   return (
-    <label className="stands-for flex flex-col gap-1 items-start font-face text-label font-medium text-ink-2 pt-1 pr-6 pb-0 pl-2 max-w-60">
+    <label className="flex max-w-60 flex-col items-start gap-1 pt-1 pr-6 pl-2 text-label font-medium text-ink-2">
       It stands for
-      <select
-        className="select select-xs select-field"
+      <Select
+        size="small"
         value={String(part.values?.region ?? "")}
         onChange={(event) => pick(event.currentTarget.value)}
       >
@@ -110,8 +112,8 @@ function StandsFor({ region, part }: { readonly region: Region; readonly part: P
               {each.name}
             </option>
           ))}
-      </select>
-      <small>What is changed there changes here.</small>
+      </Select>
+      <small className="text-note font-medium text-ink-3">What is changed there changes here.</small>
     </label>
   );
 }

@@ -11,6 +11,8 @@ import { endOf } from "../document/strokes";
 import { DoesWords, TakesWords } from "./ReadWords";
 import { kindOf } from "./values";
 import { Choice } from "../ui/Choice";
+import { Button } from "../ui/Button";
+import { WordLine } from "../ui/Words";
 
 type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly part: Part };
 
@@ -25,9 +27,9 @@ export function Does({ catalogue, region, part }: Props) {
     <>
       <DoesWords marks={kind.handles === "rough"} />
       {kind.handles === "rough" && (part.points ?? []).length > 0 && (
-        <button type="button" title="Keeps the marks; all beyond the outline may be subject too" className="word" onClick={open}>
+        <Button title="Keeps the marks; all beyond the outline may be subject too" onClick={open}>
           without the loose outline
-        </button>
+        </Button>
       )}
       {kind.handles === "brush" && <Fits {...{ region, part }} />}
     </>
@@ -47,12 +49,12 @@ function Fits({ region, part }: Omit<Props, "catalogue">) {
     change(setPartValues(useBench.getState().sheet, region.id, part.id, values), "fit the brush");
   };
   return (
-    <div className="joins">
-      <button type="button" className="word" title="Measures the picture's edge where the last stroke ended" onClick={() => void fit()}>
+    <WordLine>
+      <Button title="Measures the picture's edge where the last stroke ended" onClick={() => void fit()}>
         fit the edge
-      </button>
+      </Button>
       {says && <span role="status">{says}</span>}
-    </div>
+    </WordLine>
   );
 }
 
@@ -68,7 +70,7 @@ export function Edge({ catalogue, region, part }: Props) {
     <Choice
       key={parameter.id}
       label={parameter.name}
-      className="joins"
+      className="min-h-6 gap-x-2.25 text-label font-medium text-ink-2 [&>label]:min-w-6"
       lead={`${parameter.name}:`}
       options={(parameter.options ?? []).map((each) => ({ ...each, tip: `${parameter.name}: how the part falls from whole to nothing` }))}
       value={String(part.values?.[parameter.id] ?? parameter.neutral)}
@@ -89,17 +91,17 @@ export function Follows({ region, part }: Omit<Props, "catalogue">) {
   const accept = () =>
     change(setPart(useBench.getState().sheet, region.id, part.id, { path: [] }), "accept the curve");
   return (
-    <div className="joins">
+    <WordLine>
       Follow:
       {CLOSENESS.map(([tolerance, name]) => (
-        <button key={name} type="button" title="How near the curve keeps to the way of the pen" className="word" onClick={() => void follow(region.id, part.id, tolerance)}>
+        <Button key={name} title="How near the curve keeps to the way of the pen" onClick={() => void follow(region.id, part.id, tolerance)}>
           {name}
-        </button>
+        </Button>
       ))}
-      <button type="button" className="word" title="Keeps the points, lets the way of the pen go" onClick={accept}>
+      <Button title="Keeps the points, lets the way of the pen go" onClick={accept}>
         accept
-      </button>
-    </div>
+      </Button>
+    </WordLine>
   );
 }
 
@@ -113,35 +115,33 @@ export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
   const at = region.parts.findIndex((each) => each.id === part.id);
   const earlier = () => change(partEarlier(useBench.getState().sheet, region.id, part.id), "order of parts");
   return (
-    <div className="joins">
-      <button
-        type="button"
-        className="word"
+    <WordLine>
+      <Button
         title="The part counts everywhere but where it is drawn"
         aria-pressed={part.complement}
         onClick={() => set({ complement: !part.complement }, "everywhere but")}
       >
         everywhere else
-      </button>
-      <button type="button" className="word" title="The part stays, and counts for nothing" onClick={() => set({ on: !part.on }, part.on ? "part off" : "part on")}>
+      </Button>
+      <Button title="The part stays, and counts for nothing" onClick={() => set({ on: !part.on }, part.on ? "part off" : "part on")}>
         {part.on ? "switch off" : "switch on"}
-      </button>
+      </Button>
       {part.kind !== "region" && (
-        <button type="button" className="word" title="Left to right about the frame's middle" onClick={() => void mirror(region.id, part.id)}>
+        <Button title="Left to right about the frame's middle" onClick={() => void mirror(region.id, part.id)}>
           mirror
-        </button>
+        </Button>
       )}
       {at > 0 && (
-        <button type="button" className="word" title="One place earlier among the parts" onClick={earlier}>
+        <Button title="One place earlier among the parts" onClick={earlier}>
           earlier
-        </button>
+        </Button>
       )}
       {region.parts.length > 1 && (
-        <button type="button" title="Takes the part from the region" className="word" onClick={remove}>
+        <Button title="Takes the part from the region" onClick={remove}>
           remove
-        </button>
+        </Button>
       )}
-    </div>
+    </WordLine>
   );
 }
 

@@ -5,8 +5,9 @@ import type { Catalogue, Part, Pass, Region } from "../api/client";
 import { change } from "../bench/saving";
 import { choose, useBench } from "../bench/store";
 import { regionOf, setPart, setRegion } from "../document/edit";
-import { Glyph } from "../marks/marks";
+import { Glyph } from "../icons/icons";
 import { kindOf } from "./values";
+import { Field } from "../ui/Field";
 
 const JOINS = ["add", "subtract", "intersect"] as const;
 const JOIN_WORD = { add: "add", subtract: "less", intersect: "within" } as const;
@@ -26,14 +27,13 @@ export function Parts({ catalogue, pass, region, part }: Props) {
     if (name && name !== region.name) change(setRegion(useBench.getState().sheet, region.id, { name }), "rename a region");
   };
   return (
-    <p className="parts">
+    <p className="mb-0.75 font-book text-small font-normal leading-5.5">
       {renaming === null ? (
         <button type="button" className="what" title="Rename" onClick={() => setRenaming(region.name)}>
           {region.name.charAt(0).toUpperCase() + region.name.slice(1)}
         </button>
       ) : (
-        <input
-          className="input input-sm text-field"
+        <Field
           aria-label="Name of the region"
           value={renaming}
           ref={(field) => field?.focus()}
@@ -52,7 +52,7 @@ export function Parts({ catalogue, pass, region, part }: Props) {
           {index > 0 || each.join !== "add" ? <JoinWord region={region} part={each} first={index === 0} /> : ""}
           <button
             type="button"
-            className={["where", each.id === part?.id && "part", !each.on && "off"].filter(Boolean).join(" ")}
+            className={`where${each.id === part?.id ? " part" : ""}${each.on ? "" : " text-ink-3 line-through"}`}
             onClick={() => choose({ kind: "where", pass: pass?.id ?? null, region: region.id, part: each.id })}
           >
             <Glyph name={kindOf(catalogue, each.kind)?.glyph ?? "all"} />
@@ -73,7 +73,7 @@ export function Parts({ catalogue, pass, region, part }: Props) {
 /** What a part lets through, in a few words, where there is something to say. */
 function Told({ region, part }: { readonly region: string; readonly part: string }) {
   const says = useBench((state) => state.parts.find((each) => each.region === region && each.part === part)?.says);
-  return says ? <span className="told"> {says}</span> : null;
+  return says ? <span className="text-ink-2"> {says}</span> : null;
 }
 
 /** What a part is called: its kind, or the region that it stands for. */

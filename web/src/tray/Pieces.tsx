@@ -8,6 +8,8 @@ import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { setRegion, withLower } from "../document/edit";
 import { useLatest } from "../bench/useLatest";
+import { Button } from "../ui/Button";
+import { Say } from "../ui/Words";
 
 type Props = { readonly region: Region; readonly shot: Shot };
 type Piece = Omit<Schema, "box"> & { readonly box: readonly number[] };
@@ -20,8 +22,8 @@ const ROUND = 0.35;
 
 export function Pieces({ region, shot }: Props) {
   const found = usePieces(region);
-  if (!found) return <p className="say">One moment…</p>;
-  if (found.pieces.length === 0) return <p className="say">The matte is of one piece, and has no hole.</p>;
+  if (!found) return <Say>One moment…</Say>;
+  if (found.pieces.length === 0) return <Say>The matte is of one piece, and has no hole.</Say>;
   const set = (piece: Piece) => {
     const { kind, x, y } = piece;
     const dropped = region.dropped ?? [];
@@ -34,17 +36,17 @@ export function Pieces({ region, shot }: Props) {
   return (
     <div className="flex gap-3.5 pt-0.5 pr-1 pb-2 pl-3.5 overflow-x-auto min-w-0 items-start" role="list" aria-label="Islands and holes">
       {found.pieces.map((piece) => (
-        <div key={`${piece.kind} ${piece.x} ${piece.y}`} className={`piece${piece.dropped ? " dropped" : ""}`} role="listitem">
+        <div key={`${piece.kind} ${piece.x} ${piece.y}`} className={`flex flex-none flex-col items-start gap-1 text-label font-medium whitespace-nowrap text-ink-2 ${piece.dropped ? "[&_img]:opacity-35" : ""}`} role="listitem">
           <Thumb {...{ region, shot, piece }} />
-          <span className="name">
+          <span>
             {piece.kind}, {areaText(piece.area)}
           </span>
-          <button type="button" title="A dropped piece stays dropped while the region changes" className="word" aria-label={`${piece.dropped ? "keep" : "drop"} the ${piece.kind}`} onClick={() => set(piece)}>
+          <Button title="A dropped piece stays dropped while the region changes" aria-label={`${piece.dropped ? "keep" : "drop"} the ${piece.kind}`} onClick={() => set(piece)}>
             {piece.dropped ? "dropped; keep" : "drop"}
-          </button>
+          </Button>
         </div>
       ))}
-      {found.more > 0 && <p className="say">And {found.more} smaller ones. Opening or smoothing takes them all at once.</p>}
+      {found.more > 0 && <Say>And {found.more} smaller ones. Opening or smoothing takes them all at once.</Say>}
     </div>
   );
 }
@@ -110,5 +112,5 @@ function Thumb({ region, shot, piece }: Props & { readonly piece: Piece }) {
     };
   }, [at, whole, region.id, shot, left, top, right, bottom]);
   useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
-  return <span className="thumb w-21 h-14 bg-field [border-bottom:2px_solid_var(--color-ink-3)]">{url && <img src={url} alt="" width={WIDTH} height={HEIGHT} />}</span>;
+  return <span className="h-14 w-21 border-b-2 border-ink-3 bg-field">{url && <img className="size-full object-contain" src={url} alt="" width={WIDTH} height={HEIGHT} />}</span>;
 }

@@ -19,7 +19,7 @@ export function DoesWords({ marks = false }: { readonly marks?: boolean }) {
   return (
     <Choice
       label="What a stroke does"
-      className="joins"
+      className="min-h-6 gap-x-2.25 text-label font-medium text-ink-2 [&>label]:min-w-6"
       lead={marks ? "Strokes on" : "Strokes"}
       options={(marks ? ON : DOES).map(([id, name]) => ({ id, name, tip: "Whether strokes add to the part or take from it" }))}
       value={does}
@@ -42,7 +42,7 @@ export function TakesWords({ kind }: { readonly kind: PartKind }) {
   return (
     <Choice
       label="What a sample does"
-      className="joins"
+      className="min-h-6 gap-x-2.25 text-label font-medium text-ink-2 [&>label]:min-w-6"
       lead="Sample:"
       options={TAKES.filter(([id]) => ranges || id !== "set").map(([id, name]) => ({ id, name, tip: "Whether a sample stands alone, widens what is taken, or narrows it" }))}
       value={shown}

@@ -9,6 +9,9 @@ import { passesUsing, setRefine, setRegion } from "../document/edit";
 import type { Frame } from "../document/numbers";
 import { Fader } from "./Fader";
 import { completeValues } from "./values";
+import { Button } from "../ui/Button";
+import { Say, WordLine } from "../ui/Words";
+import { Faders } from "./Faders";
 
 type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly frame: Frame };
 
@@ -20,7 +23,7 @@ export function RefineFaders({ catalogue, region, frame }: Props) {
     change(setRefine(useBench.getState().sheet, region.id, { [id]: value }), name.toLowerCase(), end);
   };
   return (
-    <div className="faders spread few">
+    <Faders few>
       {catalogue.refine.map((parameter) => (
         <Fader
           key={parameter.id}
@@ -33,7 +36,7 @@ export function RefineFaders({ catalogue, region, frame }: Props) {
           onChangeEnd={(value) => set(parameter.id, parameter.name, value, true)}
         />
       ))}
-    </div>
+    </Faders>
   );
 }
 
@@ -59,36 +62,34 @@ export function RefineAdvice({ region }: { readonly region: Region }) {
   const grow = (by: number) => change(setRefine(useBench.getState().sheet, region.id, { grow: by }), "grow");
   return (
     <>
-      <p className="say small">
+      <Say look="small">
         {found?.says ??
           (blurred
             ? "A blur works beside this region. How far it should grow follows from how soft the picture's edge is."
             : "Done to the finished matte, from left to right.")}
-      </p>
-      <div className="joins">
+      </Say>
+      <WordLine>
         {blurred && (
-          <button type="button" title="Measures how soft the picture’s own edge is, and what growing would clear it" className="word" onClick={() => void measure()}>
+          <Button title="Measures how soft the picture’s own edge is, and what growing would clear it" onClick={() => void measure()}>
             measure the edge
-          </button>
+          </Button>
         )}
         {found && found.grow > 0 && (
-          <button type="button" title="Moves the matte’s edge outward by what was measured" className="word" onClick={() => grow(found.grow)}>
+          <Button title="Moves the matte’s edge outward by what was measured" onClick={() => grow(found.grow)}>
             grow by {(found.grow * 100).toFixed(2)} %
-          </button>
+          </Button>
         )}
-        <button type="button" title="The edge unrolled into a strip" className="word" onClick={() => useBench.setState({ strip: "ribbon" })}>
+        <Button title="The edge unrolled into a strip" onClick={() => useBench.setState({ strip: "ribbon" })}>
           edge ribbon
-        </button>
+        </Button>
         {Object.keys(region.refine ?? {}).length > 0 && (
-          <button
-            type="button" title="Takes all refining away"
-            className="word"
+          <Button title="Takes all refining away"
             onClick={() => change(setRegion(useBench.getState().sheet, region.id, { refine: {} }), "refine nothing")}
           >
             back to none
-          </button>
+          </Button>
         )}
-      </div>
+      </WordLine>
     </>
   );
 }

@@ -14,6 +14,8 @@ import { NumberField } from "./NumberField";
 import { OPACITY } from "./parameters";
 import { PartChoices } from "./PartFaders";
 import { completeValues, kindOf } from "./values";
+import { Button } from "../ui/Button";
+import { Say } from "../ui/Words";
 
 const WIDTH = 376;
 const HEIGHT = 86;
@@ -28,7 +30,7 @@ export function SlopeControl({ catalogue, region, part, frame }: Props) {
   const slope = kind?.slopes.find((each) => each.axis === axis) ?? kind?.slopes[0];
   if (!kind || !slope) return null;
   return (
-    <div className="slope">
+    <div className="flex min-w-0 flex-1 gap-4.5 pl-3.5">
       <Tabs selectedKey={slope.axis} onSelectionChange={(key) => setAxis(key as Slope["axis"])}>
         {kind.slopes.length > 1 && <Axes {...{ kind, region, part }} />}
         <TabPanel key={slope.axis} id={slope.axis}>
@@ -37,7 +39,7 @@ export function SlopeControl({ catalogue, region, part, frame }: Props) {
         </TabPanel>
       </Tabs>
       <Numbers {...{ kind, slope, region, part, frame }} />
-      <div className="slope-choices -mt-1.5 flex flex-col [&_[role=radiogroup]]:min-w-17.5 [&_[role=radiogroup]]:gap-0 [&_[role=radiogroup]]:px-0 [&_[role=radiogroup]]:pt-1 [&_[role=radiogroup]>label]:h-5 [&_[role=radiogroup]>label]:leading-5">
+      <div className="-mt-1.5 flex flex-col [&_[role=radiogroup]]:min-w-17.5 [&_[role=radiogroup]]:gap-0 [&_[role=radiogroup]]:px-0 [&_[role=radiogroup]]:pt-1 [&_[role=radiogroup]>label]:h-5 [&_[role=radiogroup]>label]:leading-5">
         <PartChoices {...{ kind, region, part }} />
       </div>
     </div>
@@ -58,6 +60,8 @@ function set({ region, part }: Of, values: Readonly<Record<string, number | stri
   change(setPartValues(useBench.getState().sheet, region.id, part.id, values), said, end);
 }
 
+const NOTES = "mt-0.5 max-w-94";
+
 /** Where a slope's tab and its switch stand among the others. */
 const ORDER = ["order-1", "order-3", "order-5", "order-7"];
 const ORDER_OF_SWITCH = ["order-2 mr-3", "order-4 mr-3", "order-6 mr-3", "order-8"];
@@ -77,17 +81,16 @@ function Axes(of: Of) {
       {slopes.map(
         (slope, index) =>
           slope.on && (
-            <button
+            <Button
               key={slope.axis}
-              type="button"
               title="Whether the part looks at this at all"
-              className={`word ${ORDER_OF_SWITCH[index]}`}
+              className={ORDER_OF_SWITCH[index]}
               aria-pressed={isOn(of, slope)}
               aria-label={`${slope.name} counts`}
               onClick={() => set(of, { [slope.on]: isOn(of, slope) ? "off" : "on" }, slope.name.toLowerCase(), true)}
             >
               {isOn(of, slope) ? "on" : "off"}
-            </button>
+            </Button>
           ),
       )}
     </div>
@@ -219,13 +222,13 @@ function HueStrip({ width, height }: { readonly width: number; readonly height: 
 
 /** Sentences on the range, and the matte at the two ends of the light. */
 function Notes({ ranged, shot }: { readonly ranged: Ranged | null; readonly shot: Frame }) {
-  if (!ranged) return <p className="say small">&nbsp;</p>;
+  if (!ranged) return <Say look="small" className={NOTES}>&nbsp;</Say>;
   const ends = [
     ["brightest", ranged.brightest],
     ["darkest", ranged.darkest],
   ] as const;
   return (
-    <p className="say small">
+    <Say look="small" className={NOTES}>
       {ranged.notes.length > 0 ? (
         <span data-notes>{ranged.notes.join(" ")}</span>
       ) : (
@@ -234,20 +237,18 @@ function Notes({ ranged, shot }: { readonly ranged: Ranged | null; readonly shot
           {ends.map(([name, [x = 0, y = 0, matte = 0]], index) => (
             <span key={name}>
               {index > 0 && ", at the "}
-              <button
-                type="button"
-                className="word"
+              <Button
                 title="Go there"
                 onClick={() => pointOut({ x: x * shot.height, y: y * shot.height }, useBench.getState().zoom?.scale ?? 0.5)}
               >
                 {name}
-              </button>{" "}
+              </Button>{" "}
               place <b>{matte.toFixed(2)}</b>
             </span>
           ))}
         </>
       )}
-    </p>
+    </Say>
   );
 }
 
@@ -293,13 +294,14 @@ function Numbers({ slope, frame, ...of }: NumbersProps) {
   const axis = numberOf(of.kind, slope.low);
   const short = (name: string) => name.replace(`${slope.name} `, "").replace(/^./, (letter) => letter.toUpperCase());
   return (
-    <div className="slope-numbers grid [grid-template-columns:74px_74px] gap-y-px gap-x-3 content-start">
+    <div className="grid grid-cols-[74px_74px] content-start gap-x-3 gap-y-px [&>*>span:first-child]:block [&>*>span:first-child]:text-label [&>*>span:first-child]:font-medium [&>*>span:first-child]:whitespace-nowrap [&>*>span:first-child]:text-ink-2">
       {axis &&
         !hue &&
         placesOf(slope, values).map((place) => (
-          <label key={place.name} className="field">
+          <label key={place.name}>
             <span>{place.name}</span>
             <NumberField
+              className="w-18.5"
               parameter={{ ...axis, name: place.name, floor: axis.floor - 1, ceiling: axis.ceiling + 1 }}
               value={place.value}
               frame={frame}
@@ -308,9 +310,10 @@ function Numbers({ slope, frame, ...of }: NumbersProps) {
           </label>
         ))}
       {numbers.map((number) => (
-        <label key={number.id} className="field">
+        <label key={number.id}>
           <span>{short(number.name)}</span>
           <NumberField
+            className="w-18.5"
             parameter={number}
             value={Number(values[number.id])}
             frame={frame}
@@ -318,9 +321,10 @@ function Numbers({ slope, frame, ...of }: NumbersProps) {
           />
         </label>
       ))}
-      <div className="field">
+      <div>
         <span>Opacity</span>
         <NumberField
+          className="w-18.5"
           parameter={OPACITY}
           value={of.part.opacity}
           frame={frame}

@@ -4,7 +4,7 @@ import type { Catalogue, Pass, Region } from "../api/client";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { regionOf, setRefine, type Side, treatmentOf } from "../document/edit";
-import { Button } from "../marks/Button";
+import { Button } from "../ui/Button";
 import { inGroup, says } from "./values";
 
 type Props = { readonly catalogue: Catalogue; readonly pass: Pass; readonly side: Side };
@@ -28,7 +28,7 @@ export function SoftenEdge({ catalogue, pass, side }: Props) {
   return (
     <Button
       className="mx-2 w-16 flex-none self-start text-left"
-      onPress={() => (soft > 0 ? set(0, "edge as it was") : set(Number(blur.toFixed(4)), "edge softened"))}
+      onClick={() => (soft > 0 ? set(0, "edge as it was") : set(Number(blur.toFixed(4)), "edge softened"))}
     >
       <span
         title={

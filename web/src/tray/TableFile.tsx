@@ -22,9 +22,9 @@ export function TableFile({ name, onRead }: Props) {
   };
   return (
     <>
-      <span className="file-name">{name ? `“${name}”` : "No table yet."}</span>
+      <span>{name ? `“${name}”` : "No table yet."}</span>
       <FileWord name={name ? "another .cube…" : "read a .cube…"} accept=".cube" onFile={(file) => void read(file)} />
-      <span className="note" role="status">
+      <span role="status">
         {note}
       </span>
     </>

@@ -6,18 +6,19 @@ import { regionOf } from "../document/edit";
 import { DrawTray } from "./DrawTray";
 import { WhatTray } from "./WhatTray";
 import { WhereTray } from "./WhereTray";
+import { Say } from "../ui/Words";
 
 export function Tray({ catalogue, shot }: { readonly catalogue: Catalogue; readonly shot: Shot }) {
   const sheet = useBench((state) => state.sheet);
   const choice = useBench((state) => state.choice);
   return (
-    <footer className="tray" aria-label="Tray">
+    <footer data-tray className="relative flex h-tray min-w-0 border-t border-line bg-tray pt-3 pr-4 pl-5" aria-label="Tray">
       {contents()}
     </footer>
   );
 
   function contents() {
-    if (choice.kind === "nothing") return <p className="say">Press a word in the sheet, or a region on the shelf.</p>;
+    if (choice.kind === "nothing") return <Say className="pl-3.5">Press a word in the sheet, or a region on the shelf.</Say>;
     const pass = sheet.passes.find((each) => each.id === choice.pass);
     if (choice.kind === "where") {
       const region = regionOf(sheet, choice.region);

@@ -6,7 +6,7 @@ import { change } from "../bench/saving";
 import { choose, useBench } from "../bench/store";
 import { setPass, type Side, treatmentOf } from "../document/edit";
 import type { Frame } from "../document/numbers";
-import { SideGlyph } from "../marks/marks";
+import { SideGlyph } from "../icons/icons";
 import { AdjustmentFaders } from "./AdjustmentFaders";
 import { Choice } from "../ui/Choice";
 import { TabWords } from "../ui/Tabs";
@@ -16,6 +16,8 @@ import { MustCover } from "./MustCover";
 import { SoftenEdge } from "./SoftenEdge";
 import { inGroup, says } from "./values";
 import { WideControl } from "./WideControl";
+import { FADERS } from "./Faders";
+import { TrayLeft } from "./TrayLeft";
 
 type Props = {
   readonly catalogue: Catalogue;
@@ -37,11 +39,11 @@ export function WhatTray(props: Props) {
       selectedKey={group}
       onSelectionChange={(key) => choose({ kind: "what", pass: pass.id, side, group: String(key), adjustment: "" })}
     >
-      <div className="tray-left">
+      <TrayLeft>
         <Sides {...props} />
         <Groups {...props} />
-      </div>
-      <TabPanel key={group} id={group} className="faders">
+      </TrayLeft>
+      <TabPanel key={group} id={group} className={FADERS}>
         {inHand?.wide ? (
           <WideControl key={inHand.id} {...of} adjustment={inHand} />
         ) : (
@@ -98,17 +100,20 @@ function nameOf({ name, parameters }: Adjustment): string {
   return name.length > LONG ? (parameters[0]?.name ?? name) : name;
 }
 
+/** A lozenge before what holds values. */
+const HOLDS = "text-ink before:absolute before:top-2.5 before:left-px before:size-[5px] before:rotate-45 before:bg-ink";
+
 /** Adjustments that need the whole tray, as words that open them. */
 function WideWords({ adjustments, pass, side, group }: WordsProps) {
   if (adjustments.length === 0) return null;
   const treatment = treatmentOf(pass, side);
   return (
-    <div className="wide-words flex flex-col flex-none pt-0 pr-0.5 pb-0 pl-1" role="group" aria-label="More of this group">
+    <div className="flex flex-none flex-col pr-0.5 pl-1" role="group" aria-label="More of this group">
       {adjustments.map((each) => (
         <button
           key={each.id}
           type="button"
-          className={says(each, treatment[each.id]) ? "holds" : ""}
+          className={`relative h-6 pl-3 text-left font-medium whitespace-nowrap hover:text-ink ${says(each, treatment[each.id]) ? HOLDS : "text-ink-2"}`}
           title={each.says}
           onClick={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: each.id })}
         >

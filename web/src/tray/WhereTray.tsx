@@ -16,6 +16,10 @@ import { RefineAdvice, RefineFaders } from "./Refine";
 import { SlopeControl } from "./SlopeControl";
 import { TabWords } from "../ui/Tabs";
 import { kindOf } from "./values";
+import { Button } from "../ui/Button";
+import { Say, WordLine } from "../ui/Words";
+import { Select } from "../ui/Field";
+import { TrayLeft } from "./TrayLeft";
 
 type Props = {
   readonly catalogue: Catalogue;
@@ -36,10 +40,10 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
   const facet = useBench((state) => state.facet);
   if (!region) {
     return (
-      <div className="tray-left wide">
+      <TrayLeft wide>
         {pass && <WorksOn pass={pass} />}
-        <p className="say">The whole picture: everything is inside, nothing outside.</p>
-      </div>
+        <Say>The whole picture: everything is inside, nothing outside.</Say>
+      </TrayLeft>
     );
   }
   return (
@@ -48,21 +52,21 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
       selectedKey={facet}
       onSelectionChange={(key) => useBench.setState({ facet: key as Facet, does: "put" })}
     >
-      <div className="tray-left wide">
+      <TrayLeft wide>
         <Facets region={region} />
         <TabPanel key={facet} id={facet} className="contents">
         {facet === "parts" && (
           <>
             <Parts {...{ catalogue, pass, region, part }} />
             {part && <PartVerbs {...{ region, part }} />}
-            <div className="joins">
+            <WordLine>
               Join a part:
               {JOINS.map((join) => (
-                <button key={join} type="button" title={JOIN_SAYS[join]} className="word" onClick={() => beginDrawing(region.id, join)}>
+                <Button key={join} title={JOIN_SAYS[join]} onClick={() => beginDrawing(region.id, join)}>
                   {join}
-                </button>
+                </Button>
               ))}
-            </div>
+            </WordLine>
             {part && <Does {...{ catalogue, region, part }} />}
             {part && <Edge {...{ catalogue, region, part }} />}
             {part && <Follows {...{ region, part }} />}
@@ -71,14 +75,14 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
         {facet === "edge" && <EdgeWords region={region} />}
         {facet === "refine" && <RefineAdvice region={region} />}
         {facet === "alike" && (
-          <p className="say">Places elsewhere with the colour and the light of this region: other burnt spots, reflections.</p>
+          <Say>Places elsewhere with the colour and the light of this region: other burnt spots, reflections.</Say>
         )}
         {facet === "use" && <Use {...{ pass, region }} />}
         {facet === "pieces" && (
-          <p className="say">Islands and holes of the matte. What is dropped stays dropped while the region changes.</p>
+          <Say>Islands and holes of the matte. What is dropped stays dropped while the region changes.</Say>
         )}
         </TabPanel>
-      </div>
+      </TrayLeft>
       {facet === "parts" && part && <PartControl key={part.id} {...{ catalogue, region, part }} frame={shot} />}
       {facet === "edge" && <EdgeFaders shot={shot} />}
       {facet === "alike" && <Alike {...{ region, shot }} />}
@@ -137,10 +141,10 @@ function Use({ pass, region }: { readonly pass: Pass | undefined; readonly regio
   return (
     <>
       {pass && <WorksOn pass={pass} />}
-      <p className="say small">
+      <Say look="small">
         {passes.length > 0 ? `Passes on it: ${passes.join(", ")}. ` : "No pass works on it. "}
         {regions.length > 0 && `A part of: ${regions.join(", ")}.`}
-      </p>
+      </Say>
     </>
   );
 }
@@ -154,16 +158,16 @@ function WorksOn({ pass }: { readonly pass: Pass }) {
     choose({ kind: "where", pass: pass.id, region, part: null });
   };
   return (
-    <label className="joins" style={{ marginBottom: 2 }}>
+    <WordLine as="label" className="mb-0.5">
       {pass.name} works on
-      <select className="select select-xs select-field" value={pass.region ?? ""} onChange={(event) => pick(event.currentTarget.value)}>
+      <Select size="small" value={pass.region ?? ""} onChange={(event) => pick(event.currentTarget.value)}>
         <option value="">whole picture</option>
         {regions.map((each) => (
           <option key={each.id} value={each.id}>
             {each.name}
           </option>
         ))}
-      </select>
-    </label>
+      </Select>
+    </WordLine>
   );
 }

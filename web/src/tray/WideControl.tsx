@@ -2,7 +2,7 @@
 
 import { choose } from "../bench/store";
 import type { Frame } from "../document/numbers";
-import { Chevron } from "../marks/marks";
+import { Chevron } from "../icons/icons";
 import { CdlFiles } from "./CdlFiles";
 import { Choices } from "./Choices";
 import { CurveControl } from "./CurveControl";
@@ -12,6 +12,7 @@ import { TableFile } from "./TableFile";
 import { TonePad } from "./TonePad";
 import { type Of, useAdjustment } from "./useAdjustment";
 import { holds, isNumber } from "./values";
+import { Button } from "../ui/Button";
 
 export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
   const { adjustment, pass, side, group } = of;
@@ -23,16 +24,14 @@ export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
   const shown = adjustment.parameters.filter((each) => holds(each, values) && !placed?.test(each.id) && !round.includes(each));
   return (
     <>
-      <div className="wide-head flex flex-col gap-1 items-start min-w-19.5 max-w-33 font-face text-label font-medium text-ink-2">
-        <button
-          type="button"
-          className="word"
+      <div className="flex max-w-33 min-w-19.5 flex-col items-start gap-1 text-label font-medium text-ink-2 [&>button]:inline-flex [&>button]:min-h-6 [&>button]:items-center [&>button]:gap-1">
+        <Button
           title={`All of ${group}`}
           onClick={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: "" })}
         >
           <Chevron to="left" /> {group}
-        </button>
-        <b>{adjustment.name}</b>
+        </Button>
+        <b className="text-ui font-semibold text-ink">{adjustment.name}</b>
         {adjustment.control === "cdl" && <CdlFiles values={values} onRead={(read) => set(read, true)} />}
         {adjustment.control === "lut" && (
           <TableFile name={String(values.name ?? "")} onRead={(read) => set({ ...read, amount: 1 }, true)} />

@@ -1,7 +1,7 @@
 /** When a part of the page cannot be drawn: a sentence and a way on. React has no hook for it, hence the class. */
 
 import { Component, type ReactNode } from "react";
-import { Button } from "../marks/Button";
+import { Button } from "./Button";
 
 type Props = { readonly what: string; readonly children: ReactNode };
 
@@ -15,9 +15,9 @@ export class ErrorBoundary extends Component<Props, { readonly failed: boolean }
   override render() {
     if (!this.state.failed) return this.props.children;
     return (
-      <p role="alert" className="flex flex-wrap items-baseline gap-3 p-5 font-book text-small text-ink-2">
+      <p role="alert" className="flex flex-wrap items-baseline gap-3 p-5 font-book text-small font-normal text-ink-2">
         {this.props.what} cannot be shown. Nothing of your work is lost.
-        <Button onPress={() => this.setState({ failed: false })}>try again</Button>
+        <Button onClick={() => this.setState({ failed: false })}>try again</Button>
       </p>
     );
   }

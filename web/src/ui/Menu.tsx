@@ -1,4 +1,5 @@
 /** A menu under a word: sections of lines, each chosen or not; arrows go through them, Escape closes. */
+import { LOOKS } from "./Button";
 
 import type { ReactNode } from "react";
 import { Button as AriaButton, Menu as AriaMenu, MenuItem, MenuSection, MenuTrigger, Popover, Separator } from "react-aria-components";
@@ -20,7 +21,7 @@ type Props = {
 export function Menu({ name, label, active, sections }: Props) {
   return (
     <MenuTrigger>
-      <AriaButton className="plain" data-active={active}>
+      <AriaButton className={`${LOOKS.quiet} data-[active=true]:font-semibold data-[active=true]:text-ink`} data-active={active}>
         {name}
       </AriaButton>
       <Popover offset={6} placement="bottom start" className="rounded-token border border-edge bg-sheet">

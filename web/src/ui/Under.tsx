@@ -1,4 +1,5 @@
 /** What opens under a word of the bar and closes by Escape or a press beside it. */
+import { LOOKS } from "./Button";
 
 import type { ReactNode } from "react";
 import { Button as AriaButton, Dialog, DialogTrigger, Popover } from "react-aria-components";
@@ -13,7 +14,7 @@ type Props = {
 export function Under({ name, label, className, children }: Props) {
   return (
     <DialogTrigger>
-      <AriaButton className="plain">{name}</AriaButton>
+      <AriaButton className={LOOKS.quiet}>{name}</AriaButton>
       <Popover offset={6} placement="bottom end" isNonModal className={`rounded-token border border-edge bg-sheet text-ink-2 ${className}`}>
         <Dialog aria-label={label} className="outline-none">
           {({ close }) => children(close)}

@@ -1,6 +1,7 @@
 /** A dialog that the browser itself keeps in front, with focus inside and Escape to close. */
 
 import { type ReactNode, useEffect, useRef } from "react";
+import { Button } from "../ui/Button";
 
 type Props = { readonly title: string; readonly onClose: () => void; readonly children: ReactNode };
 
@@ -12,12 +13,12 @@ export function Dialog({ title, onClose, children }: Props) {
   }, []);
   return (
     <dialog ref={element} className="modal" aria-label={title} onClose={onClose}>
-      <div className="modal-box dialog bg-sheet text-ink [box-shadow:var(--shadow)] py-6 px-7 w-155 max-w-[92vw] max-h-[88vh]">
-      <div style={{ display: "flex", alignItems: "baseline" }}>
-        <h1>{title}</h1>
-        <button type="button" className="plain" style={{ marginLeft: "auto" }} onClick={() => element.current?.close()}>
+      <div className="modal-box bg-sheet text-ink [box-shadow:var(--shadow)] py-6 px-7 w-155 max-w-[92vw] max-h-[88vh]">
+      <div className="flex items-baseline">
+        <h1 className="font-book text-title font-medium">{title}</h1>
+        <Button look="quiet" className="ml-auto" onClick={() => element.current?.close()}>
           Close
-        </button>
+        </Button>
       </div>
       {children}
       </div>
