@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from e2e.place import Calado, InBrowser, shared
+from e2e.support import Calado, InBrowser, shared
 
 
 class OnAFreshShot(InBrowser):
@@ -11,7 +11,7 @@ class OnAFreshShot(InBrowser):
         return shared()
 
     def at(self, x: float, y: float) -> tuple[float, float]:
-        box = self.page.locator(".stage.result").bounding_box()
+        box = self.stage.bounding_box()
         assert box is not None
         return box["x"] + x, box["y"] + y
 
@@ -32,7 +32,7 @@ class OnAFreshShot(InBrowser):
 
     def view(self) -> tuple[float, float, float]:
         """Return the zoom: scale, left, top."""
-        stage = self.page.locator(".stage.result")
+        stage = self.stage
         scale, left, top = (float(stage.get_attribute(f"data-{name}") or 0) for name in ("scale", "left", "top"))
         return scale, left, top
 

@@ -23,7 +23,7 @@ class Practice(OnAFreshShot):
 
     def place(self, x: float, y: float) -> tuple[float, float]:
         """Return where a pixel of the picture is on the screen."""
-        stage = self.page.locator(".stage.result")
+        stage = self.stage
         scale, left, top = (float(stage.get_attribute(f"data-{key}") or 0) for key in ("scale", "left", "top"))
         box = stage.bounding_box()
         assert box is not None
@@ -38,12 +38,12 @@ class Practice(OnAFreshShot):
 
     def draw(self, *corners: tuple[float, float], kind: str = "ellipse") -> None:
         """Draw a region from corner to corner, in pixels of the picture."""
-        regions = self.page.locator(".shelf .card").count()
+        regions = self.cards.count()
         self.page.keyboard.press("r")
         self.page.get_by_role("radio", name=kind).click()
         start, end = (self.place(*corner) for corner in corners)
         self.pull(start, end)
-        self.until(self.page.locator(".shelf .card").count, regions + 1)
+        self.until(self.cards.count, regions + 1)
         self.settled()
 
     def exported(self, *choices: str, even_so: bool = False) -> np.ndarray:

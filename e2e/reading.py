@@ -46,4 +46,4 @@ class Reading(OnTheStills):
         self.settled()
 
     def phrase(self) -> str:
-        return self.page.locator(".tray .told").last.inner_text().strip()
+        return self.page.locator("[data-tray] [data-told]").last.inner_text().strip()

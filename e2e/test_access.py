@@ -4,7 +4,7 @@ from typing import Any
 
 from django.test import tag
 
-from e2e.place import ROOT, InBrowser
+from e2e.support import ROOT, InBrowser
 from e2e.words import VIGNETTE
 
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -36,7 +36,7 @@ class AccessTest(InBrowser):
         self._check("contact sheet")
         self.bench("Portrait by lamplight")
         self._check("bench")
-        self.page.locator("[data-pass] .told .where").first.click()
+        self.region_words.first.click()
         self.page.get_by_role("radio", name="Lattice", exact=True).click()
         self.settled()
         self._check("bench, a region in hand")
@@ -44,7 +44,7 @@ class AccessTest(InBrowser):
             self.page.get_by_role("tab", name=facet, exact=True).click()
             self._check(f"bench, {facet} of a region")
         self.page.keyboard.press("g")
-        self.page.locator(".strip img").wait_for()
+        self.page.get_by_role("button", name="The edge as a strip").locator("img").wait_for()
         self._check("bench, an edge ribbon")
         self.page.keyboard.press("g")
         self.page.get_by_role("button", name="Compare").click()
@@ -55,7 +55,7 @@ class AccessTest(InBrowser):
             self.settled()
             self._check(f"bench, compared by {way}")
             self.page.keyboard.press(way)
-        self.page.locator(".region-verbs").get_by_role("button", name="delete").click()
+        self.page.get_by_role("region", name="Shelf").get_by_role("button", name="delete").click()
         self.page.get_by_role("dialog").wait_for()
         self._check("before a region is deleted")
         self.page.keyboard.press("Escape")
@@ -63,8 +63,8 @@ class AccessTest(InBrowser):
         self.page.get_by_text("A new region").wait_for()
         self._check("bench, drawing")
         self.page.keyboard.press("Escape")
-        self.page.locator("[data-pass] .told .where").first.click()
-        self.page.locator("[data-pass] .told .what").first.click()
+        self.region_words.first.click()
+        self.change_words.first.click()
         self.settled()
         self._check("bench, a value in hand")
         self._wide_controls_and_strips()

@@ -33,10 +33,10 @@ class AdjustTest(OnAPass):
     def test_a_curve_is_drawn_moved_and_taken_away(self) -> None:
         self.begin_on("Dusk on the cobbles")
         self.wide("Light", "Curve")
-        field = self.page.locator(".curve-field")
+        field = self.page.get_by_role("group", name="press to add a point")
         box = field.bounding_box()
         assert box is not None
-        self.page.locator(".curve-field .bars[d^=M]").wait_for()
+        self.page.locator("[data-levels][d^=M]").wait_for()
         self.page.mouse.click(box["x"] + 0.5 * box["width"], box["y"] + 0.3 * box["height"])
         self.settled()
         self.until(lambda: len(self.inside()["curve"]["all"]), 3)  # type: ignore[arg-type]
@@ -84,7 +84,7 @@ class AdjustTest(OnAPass):
 
     def test_variants_are_seen_and_one_is_taken(self) -> None:
         self.bench("Portrait by lamplight", fresh=False)
-        self.page.locator(".pass .what").first.click()
+        self.change_words.first.click()
         self.page.keyboard.press("y")
         variants = self.page.get_by_label("Variants", exact=True)
         self.until(variants.locator("img").count, 5)
@@ -102,13 +102,13 @@ class AdjustTest(OnAPass):
 
     def test_scopes_of_the_picture_and_of_a_region(self) -> None:
         self.bench("Portrait by lamplight", fresh=False)
-        self.page.locator("[data-pass] .told .where").first.click()
+        self.region_words.first.click()
         self.page.keyboard.press("q")
         scopes = self.page.get_by_label("Scopes", exact=True)
         self.until(scopes.locator("img").count, 3)
-        scopes.locator(".levels path.luma").wait_for()
+        scopes.locator("path[data-of=luma]").wait_for()
         self.page.wait_for_timeout(800)
-        for part in (scopes, self.page.locator(".tray"), self.page.locator(".stage.result")):
+        for part in (scopes, self.page.get_by_role("contentinfo", name="Tray"), self.stage):
             box = part.bounding_box()
             assert box is not None
             # what follows the stage's width must never widen it
@@ -124,7 +124,7 @@ class AdjustTest(OnAPass):
         self.begin_on("Five pots")
         self.type_number("amount", "-9")
         look = self.page.get_by_role("button", name="Second look")
-        look.locator(".count").wait_for()
+        look.locator("[data-count]").wait_for()
         look.click()
         crushed = self.page.locator("[data-kind=crushed]")
         crushed.wait_for()
@@ -138,7 +138,7 @@ class AdjustTest(OnAPass):
 class LooksTest(OnAPass):
     def test_a_pass_is_kept_as_a_look_and_laid_on_other_shots(self) -> None:
         self.bench("Portrait by lamplight", fresh=False)
-        self.page.locator(".pass .name").first.click()
+        self.page.locator("[data-pass] [data-name]").first.click()
         self.page.get_by_role("button", name="keep as a look").click()
         self.page.get_by_role("button", name="kept as a look").wait_for()
         self.page.get_by_role("button", name="copy", exact=True).click()
@@ -161,7 +161,7 @@ class LooksTest(OnAPass):
 
     def test_a_pass_goes_to_all_shots_and_back(self) -> None:
         self.bench("Night rehearsal", fresh=False)
-        self.page.locator(".pass .name").first.click()
+        self.page.locator("[data-pass] [data-name]").first.click()
         self.page.get_by_role("button", name="to all shots").click()
         common = self.page.get_by_label("Project pass Spotlight")
         common.wait_for()

@@ -57,9 +57,9 @@ class AroundTheBench(Practice):
 
     def test_shots_are_put_in_order_by_a_drag_and_sorted(self) -> None:
         self.contact_sheet()
-        names = self.page.locator("[data-shot] .caption a")
+        names = self.page.locator("[data-shot] figcaption a")
         before = names.all_inner_texts()
-        first, third = (self.middle(self.page.locator("[data-shot] .frame").nth(k)) for k in (0, 2))
+        first, third = (self.middle(self.page.locator("[data-shot] div > a").nth(k)) for k in (0, 2))
         with self.acts_of(1):
             self.page.mouse.move(*third)
             self.page.mouse.down()
@@ -103,5 +103,5 @@ class AroundTheBench(Practice):
             self.press("The next one, beside")
         self.assertEqual(waited.value.status, 200)
         self.press("The one before, beside")
-        self.page.locator(".tag.before").get_by_text("source").wait_for()
+        self.page.get_by_text("source", exact=True).wait_for()
         self.page.keyboard.press("u")

@@ -2,7 +2,7 @@
 
 from django.test import tag
 
-from e2e.place import InBrowser
+from e2e.support import InBrowser
 from e2e.words import VIGNETTE
 
 
@@ -120,7 +120,7 @@ class BenchTest(InBrowser):
     def test_zoom_and_pan_leave_the_sheet_alone(self) -> None:
         self.bench("Ticket booth")
         before = self.sheet()
-        stage = self.page.locator(".stage")
+        stage = self.stage
         scale = lambda: float(stage.get_attribute("data-scale") or 0)  # noqa: E731
         left = lambda: float(stage.get_attribute("data-left") or 0)  # noqa: E731
         fit = scale()
@@ -143,7 +143,7 @@ class BenchTest(InBrowser):
 
     def test_numbers_by_keys_wheel_and_double_press(self) -> None:
         self.bench("Night rehearsal")
-        self.page.locator("[data-pass] .told .what").first.click()
+        self.change_words.first.click()
         fader = self.page.get_by_role("slider", name="Exposure")
         value = lambda: self.sheet()["passes"][0]["inside"].get("exposure", {}).get("amount", 0)  # noqa: E731
         self.assertEqual(value(), 0.5)
@@ -170,20 +170,20 @@ class BenchTest(InBrowser):
 
     def test_a_part_joins_and_a_side_is_chosen(self) -> None:
         self.bench("Portrait by lamplight")
-        self.page.locator("[data-pass] .told .where").first.click()
+        self.region_words.first.click()
         self.page.get_by_role("button", name="subtract", exact=True).click()
         self.page.get_by_text("Subtract from frame oval").wait_for()
         self.page.keyboard.press("Enter")
         self.until(lambda: [p["join"] for p in self.sheet()["regions"][0]["parts"]], ["add", "subtract"])
         self.page.get_by_text("less", exact=False).first.wait_for()
-        self.page.locator("[data-pass] .told .what").first.click()
+        self.change_words.first.click()
         self.page.get_by_role("radio", name="Inside").click()
         self.type_number("amount", "0.5")
         self.reads(f"Inside frame oval: exposure +0.5 EV. Outside frame oval: {VIGNETTE}")
 
     def test_the_shelf_keeps_a_region_and_says_who_uses_it(self) -> None:
         self.bench("Portrait by lamplight")
-        card = self.page.locator(".shelf .card").first
+        card = self.cards.first
         card.locator("small", has_text="pass 1").wait_for()
         card.click()
         shelf = self.page.get_by_label("Shelf")
@@ -236,7 +236,7 @@ class BenchTest(InBrowser):
             send("touchMove", (x + 12 * step, y))
         send("touchEnd")
         self.until(lambda: self.sheet()["regions"][0]["parts"][0]["values"]["x"] > before + 0.05, True)
-        stage = self.page.locator(".stage")
+        stage = self.stage
         fit = float(stage.get_attribute("data-scale") or 0)
         box = stage.bounding_box()
         assert box is not None
@@ -250,7 +250,7 @@ class BenchTest(InBrowser):
     def test_a_narrow_window_keeps_everything_in_reach(self) -> None:
         self.page.set_viewport_size({"width": 1024, "height": 700})
         self.bench("Portrait by lamplight")
-        self.page.locator("[data-pass] .told .where").first.click()
+        self.region_words.first.click()
         for out in (
             self.page.locator("[data-parameter=opacity] input"),
             self.page.get_by_role("button", name="Export…"),

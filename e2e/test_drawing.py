@@ -5,7 +5,7 @@ from typing import Any
 
 from django.test import tag
 
-from e2e.place import InBrowser
+from e2e.support import InBrowser
 
 
 @tag("e2e")
@@ -23,13 +23,13 @@ class DrawingTest(InBrowser):
             self.page.mouse.up()
 
     def at(self, point: tuple[float, float]) -> tuple[float, float]:
-        box = self.page.locator(".stage").bounding_box()
+        box = self.stage.bounding_box()
         assert box is not None
         return box["x"] + point[0], box["y"] + point[1]
 
     def heights(self, point: tuple[float, float]) -> tuple[float, float]:
         """Return a place on the stage in picture heights."""
-        stage = self.page.locator(".stage")
+        stage = self.stage
         scale, left, top = (float(stage.get_attribute(f"data-{name}") or 0) for name in ("scale", "left", "top"))
         return (point[0] - left) / scale / 1067, (point[1] - top) / scale / 1067
 
@@ -201,7 +201,7 @@ class DrawingTest(InBrowser):
 
     def test_ways_of_looking(self) -> None:
         self.bench("Portrait by lamplight")
-        self.page.locator("[data-pass] .told .where").first.click()
+        self.region_words.first.click()
         canvas = self.page.locator("canvas")
         seen = set()
         self.page.get_by_role("radio", name="Cutout", exact=True).click()

@@ -8,12 +8,12 @@ class HandAndEye(Practice):
         self.bench("Dusk on the cobbles")
         self.press("vignette")
         self.settled()
-        self.page.locator("[data-pass] .what").first.click()
+        self.change_words.first.click()
 
     def test_escape_in_a_drag_gives_back_what_stood_there(self) -> None:
         self.vignette()
         before = self.number("amount")
-        track = self.page.locator("[data-parameter=amount] .track").first
+        track = self.page.locator("[data-parameter=amount] [role=slider]").first
         x, y = self.middle(track)
         self.page.mouse.move(x, y)
         self.page.mouse.down()
@@ -26,11 +26,11 @@ class HandAndEye(Practice):
         self.settled()
         self.assertEqual(self.number("amount"), before)
         # and the word in hand stays in hand
-        self.assertEqual(self.page.locator("[data-pass] .what.chosen").count(), 1)
+        self.assertEqual(self.page.locator("[data-token=what][aria-pressed=true]").count(), 1)
 
     def test_a_value_held_still_shows_exactly(self) -> None:
         self.vignette()
-        x, y = self.middle(self.page.locator("[data-parameter=amount] .track").first)
+        x, y = self.middle(self.page.locator("[data-parameter=amount] [role=slider]").first)
         self.page.mouse.move(x, y)
         self.page.mouse.down()
         self.page.mouse.move(x, y - 15, steps=4)
@@ -47,13 +47,13 @@ class HandAndEye(Practice):
         self.page.get_by_role("alert").filter(has_text="Exposure is in EV").wait_for()
         field.press("Escape")
         self.assertEqual(self.number("amount"), "−0.7 EV")
-        self.page.locator("[data-pass] .where").first.click()
+        self.region_words.first.click()
         self.type_number("feather_in", "107 px")
         self.until(lambda: self.number("feather_in"), "10.0 %")
 
     def test_what_is_deleted_says_so_and_comes_back(self) -> None:
         self.vignette()
-        self.page.locator("[data-pass] .name").click()
+        self.page.locator("[data-pass] [data-name]").click()
         self.page.keyboard.press("Delete")
         self.page.get_by_role("status").filter(has_text="“Vignette” is deleted.").wait_for()
         self.press("undo")
@@ -63,7 +63,7 @@ class HandAndEye(Practice):
         self.bench("Dusk on the cobbles")
         self.page.keyboard.press("n")
         self.page.get_by_label("Search by purpose").fill("black point")
-        self.page.locator(".singles [data-first=true]").wait_for()
+        self.page.locator("[data-singles] [data-first=true]").wait_for()
         self.page.keyboard.press("Enter")
         self.settled()
         self.says("black point −5 %")
@@ -77,7 +77,7 @@ class HandAndEye(Practice):
         self.settled()
         self.until(lambda: self.number("amount") < "−1.5", False)
         self.assertLess(self.sheet()["passes"][0]["outside"]["exposure"]["amount"], -2)
-        stage = self.page.locator(".stage.result")
+        stage = self.stage
         before = stage.get_attribute("data-left")
         self.page.mouse.move(x, y)
         self.page.keyboard.down(" ")
@@ -120,7 +120,7 @@ class HandAndEye(Practice):
         self.draw((500, 300), (900, 700))
         self.press("softer")
         self.settled()
-        self.page.locator("[data-pass] .what").first.click()
+        self.change_words.first.click()
         self.press("soften the edge as much")
         self.settled()
         (each,), (region,) = self.sheet()["passes"], self.sheet()["regions"]

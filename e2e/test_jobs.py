@@ -37,7 +37,7 @@ class JobsTest(OnAFreshShot):
         with self.acts_of(9):
             for _ in range(2):
                 self.start("vignette")
-            self.page.locator("[data-pass] .told .where").last.click()
+            self.region_words.last.click()
             self.type_number("feather_in", "4")
             self.type_number("feather_out", "4")
         soft, hard = (region["id"] for region in self.regions())
@@ -65,7 +65,7 @@ class JobsTest(OnAFreshShot):
         self.until(lambda: [each["region"] for each in self.sheet()["passes"]], ["region-1"] * 3)
         self.page.get_by_text("passes 1, 2, 3").wait_for()
         self.reads("Outside oval: exposure −0.4 EV, ring 0.60 % at +2.0 %.", 2)
-        self.page.locator("[data-pass] .told .where").first.click()
+        self.region_words.first.click()
         before = self.page.locator("canvas").first.get_attribute("data-drawn")
         self.drag("Move", 40, 10)
         self.until(lambda: self.page.locator("canvas").first.get_attribute("data-drawn") != before, True)
@@ -79,10 +79,10 @@ class JobsTest(OnAFreshShot):
         self.page.keyboard.press("Enter")
         self.drawn(1)
         self.page.keyboard.press("g")
-        self.page.locator(".strip img").wait_for()
+        self.page.get_by_role("button", name="The edge as a strip").locator("img").wait_for()
         self.page.get_by_role("radio", name="100 %").click()
         self.settled()
-        strip = self.page.locator(".strip").bounding_box()
+        strip = self.page.get_by_role("button", name="The edge as a strip").bounding_box()
         assert strip is not None
         # the corner is where the strip goes that far; a press leads there
         bad = ("Corner 4",)
@@ -92,7 +92,7 @@ class JobsTest(OnAFreshShot):
             self.page.mouse.click(strip["x"] + share * strip["width"], strip["y"] + 40)
             self.settled()
             box = self.handle(bad[0]).bounding_box()
-            stage = self.page.locator(".stage.result").bounding_box()
+            stage = self.stage.bounding_box()
             assert box is not None and stage is not None
             reached = (
                 abs(box["x"] - stage["x"] - stage["width"] / 2) < 260

@@ -19,7 +19,7 @@ from django.test import SimpleTestCase, tag
 
 from calado.cli import main
 from calado.media.stills import read_still
-from e2e.place import ROOT, Calado, InBrowser, free_port
+from e2e.support import ROOT, Calado, InBrowser, free_port
 from e2e.words import VIGNETTE
 
 
@@ -123,7 +123,7 @@ class KilledTest(SimpleTestCase):
 class UnderTheHandTest(InBrowser):
     def test_a_change_made_while_the_server_is_dead(self) -> None:
         self.bench("Portrait by lamplight")
-        self.page.locator("[data-pass] .told .what").first.click()
+        self.change_words.first.click()
         self.calado.stop()
         field = self.page.locator("[data-parameter=amount] input").first
         field.fill("-2")

@@ -8,7 +8,7 @@ from django.test import tag
 from PIL import Image
 
 from calado.media.stills import read_still
-from e2e.place import ROOT, InBrowser
+from e2e.support import ROOT, InBrowser
 
 LARGE = ROOT / "demo" / "stills" / "more" / "a_bench_large.jpg"
 FULL = (6000, 4000)

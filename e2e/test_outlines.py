@@ -4,7 +4,7 @@ import re
 
 from django.test import tag
 
-from e2e.place import InBrowser
+from e2e.support import InBrowser
 
 #: half a pixel of the screen, beside the narrowest feather drawn here, in shares of the matte
 NEAR = 0.08
@@ -29,7 +29,7 @@ class OutlineTest(InBrowser):
             self.handle("Move").wait_for()
             for id, text in {**numbers, "feather_in": "4", "feather_out": "7"}.items():
                 self.type_number(id, text)
-            self.page.mouse.move(*self.middle(self.page.locator(".stage")))
+            self.page.mouse.move(*self.middle(self.stage))
             values = self._along_the_outline()
             self.assertGreater(len(values), 8, kind)
             for at, value in values:
@@ -37,9 +37,12 @@ class OutlineTest(InBrowser):
 
     def _along_the_outline(self) -> list[tuple[tuple[float, float], float]]:
         """Return the matte at some places of the 50 % line, as the server gives it."""
-        stage = self.page.locator(".stage")
+        stage = self.stage
         scale, left, top = (float(stage.get_attribute(f"data-{name}") or 0) for name in ("scale", "left", "top"))
-        path = self.page.locator('.overlay path[stroke-width="1.75"]').last.get_attribute("d") or ""
+        path = (
+            self.page.locator('[aria-label="Outlines and handles"] path[stroke-width="1.75"]').last.get_attribute("d")
+            or ""
+        )
         points = [(float(x), float(y)) for x, y in re.findall(r"(-?[\d.]+) (-?[\d.]+)", path)]
         if len(points) < 8:  # a straight line, or the few corners of a polygon: look along its sides as well
             ends = zip(points, points[1:] + points[:1], strict=True)

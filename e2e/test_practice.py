@@ -44,7 +44,7 @@ class Concealing(Practice):
         self.page.keyboard.press("r")
         self.page.get_by_role("radio", name="luminance range").click()
         self.page.mouse.click(*self.place(900, 200))
-        self.page.locator(".slope-field").wait_for()
+        self.page.get_by_role("group", name="drag a bead").wait_for()
         self.press("darker")
         self.settled()
         codes = self.exported("PNG, 8 bit")
@@ -67,7 +67,7 @@ class Concealing(Practice):
         self.page.get_by_text("Exported all the same:").wait_for()
         self.press("Close")
         # mended by second look
-        self.page.get_by_role("button", name="Second look").locator(".count").wait_for()
+        self.page.get_by_role("button", name="Second look").locator("[data-count]").wait_for()
         self.page.get_by_role("button", name="Second look").click()
         self.press("let it cover")
         self.settled()
@@ -78,11 +78,13 @@ class Concealing(Practice):
         self.draw((110, 725), (320, 800), kind="rectangle")
         self.page.keyboard.press("n")
         self.page.get_by_label("Search by purpose").fill("mosaic")
-        self.page.locator(".singles [data-first=true]").wait_for()
+        self.page.locator("[data-singles] [data-first=true]").wait_for()
         self.page.keyboard.press("Enter")
         self.settled()
         self.begins("Inside rectangle, which must cover: mosaic")
-        self.page.locator(".meter b[data-weak=true]").filter(has_text="lettering under it can be undone").wait_for()
+        self.page.locator("[data-stale] b[data-weak=true]").filter(
+            has_text="lettering under it can be undone"
+        ).wait_for()
 
 
 class DrawFirst(Practice):
@@ -95,7 +97,7 @@ class DrawFirst(Practice):
         self.begins("Outside oval: exposure −")
         self.assertEqual(len(self.sheet()["regions"]), 1)
         # pressed the wrong side: the italic word swaps it
-        self.page.locator("[data-pass] .side").click()
+        self.page.locator("[data-token=side]").click()
         self.settled()
         self.begins("Inside oval: exposure −")
 
@@ -128,22 +130,22 @@ class DrawFirst(Practice):
         self.settled()
         self.page.keyboard.press("Escape")
         self.page.mouse.click(*self.place(200, 200))
-        self.page.locator("[data-pass] .what.chosen").filter(has_text="exposure").wait_for()
-        scale = self.page.locator(".stage.result").get_attribute("data-scale")
+        self.page.locator("[data-token=what][aria-pressed=true]").filter(has_text="exposure").wait_for()
+        scale = self.stage.get_attribute("data-scale")
         self.page.wait_for_timeout(500)
         self.page.mouse.dblclick(*self.place(1200, 300))
-        self.until(lambda: round(float(self.page.locator(".stage.result").get_attribute("data-scale") or 0), 6), 1.0)
+        self.until(lambda: round(float(self.stage.get_attribute("data-scale") or 0), 6), 1.0)
         self.page.wait_for_timeout(500)
         self.page.mouse.dblclick(*self.place(1200, 300))
-        self.until(lambda: self.page.locator(".stage.result").get_attribute("data-scale"), scale)
+        self.until(lambda: self.stage.get_attribute("data-scale"), scale)
 
     def test_resting_on_a_starter_shows_it_on_the_stage_and_changes_nothing(self) -> None:
         self.bench("Dusk on the cobbles")
         self.page.keyboard.press("n")
         self.page.locator("[data-starter=vignette]").hover()
-        self.page.locator(".panel.peeking").wait_for()
+        self.page.locator("[data-peeking]").wait_for()
         self.page.mouse.move(700, 60)
-        self.page.locator(".panel:not(.peeking)").wait_for()
+        self.page.locator("section[aria-label='Start a pass']:not([data-peeking])").wait_for()
         self.page.keyboard.press("Escape")
         self.settled()
         self.assertEqual(self.sheet()["passes"], [])

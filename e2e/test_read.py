@@ -119,7 +119,7 @@ class Brushes(Reading):
         self.until(lambda: self.part()["values"].get("pen"), "flow")
         pen = self.context.new_cdp_session(self.page)
         places = self.on((900, 600), (1000, 600), (1100, 600))
-        box = self.page.locator(".stage.result").bounding_box()
+        box = self.stage.bounding_box()
         assert box is not None
         for kind, (x, y), force in zip(
             ("mousePressed", "mouseMoved", "mouseReleased"), places, (0.4, 0.4, 0.0), strict=True

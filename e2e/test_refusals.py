@@ -2,7 +2,7 @@
 
 from django.test import tag
 
-from e2e.place import InBrowser
+from e2e.support import InBrowser
 from e2e.test_story import own_picture
 
 
@@ -46,7 +46,7 @@ class RefusalTest(InBrowser):
         self.page.keyboard.press("Enter")
         self.until(lambda: len(self.sheet()["regions"]), 2)
         other.keyboard.press("o")
-        other.locator("[data-pass] .name").first.click()
+        other.locator("[data-pass] [data-name]").first.click()
         other.keyboard.press("o")
         other.get_by_role("button", name="keep mine").click()
         other.locator("[data-saving=saved]").wait_for()

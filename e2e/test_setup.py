@@ -9,7 +9,7 @@ from pathlib import Path
 
 from django.test import SimpleTestCase, tag
 
-from e2e.place import ROOT
+from e2e.support import ROOT
 
 #: what the script itself needs; everything else is missing
 TOOLS = ("bash", "dirname", "mkdir", "id", "env", "node", "cat")

@@ -11,7 +11,7 @@ from PIL import Image
 
 from calado.cli import main
 from calado.media.stills import read_still
-from e2e.place import ROOT, InBrowser
+from e2e.support import ROOT, InBrowser
 from e2e.words import VIGNETTE
 
 
@@ -41,7 +41,7 @@ class StoryTest(InBrowser):
         self._export("JPEG", "jpg")
 
     def _shape_the_ellipse(self) -> None:
-        self.page.locator("[data-pass] .told .where").first.click()
+        self.region_words.first.click()
         self.handle("Move").wait_for()
         before = self.sheet()["regions"][0]["parts"][0]["values"]
         self.drag("Move", 30, -20)
@@ -51,7 +51,7 @@ class StoryTest(InBrowser):
         after = self.sheet()["regions"][0]["parts"][0]["values"]
         for value in ("x", "y", "width", "turn", "feather_in"):
             self.assertNotAlmostEqual(after.get(value, 0), before.get(value, 0), msg=value)
-        scale = float(self.page.locator(".stage").get_attribute("data-scale") or 0) * 1067
+        scale = float(self.stage.get_attribute("data-scale") or 0) * 1067
         moved = (self.number("x"), self.number("y"))
         self.assertNotEqual(moved, ("50.0 %", "50.0 %"), "the tray shows what was dragged")
         self.assertLess(after["width"], before["width"] - 40 / scale)
@@ -68,7 +68,7 @@ class StoryTest(InBrowser):
         self.assertGreater(matte[matte.shape[0] // 2, matte.shape[1] // 2], 150)
 
     def _pull_the_faders(self) -> None:
-        self.page.locator("[data-pass] .told .what").first.click()
+        self.change_words.first.click()
         self.page.get_by_role("radio", name="Outside").wait_for()
         knob = self.page.get_by_role("slider", name="Exposure")
         x, y = self.middle(knob)
@@ -100,7 +100,7 @@ class StoryTest(InBrowser):
         self.assertEqual([each["region"] for each in sheet["passes"]], [sheet["regions"][0]["id"]] * 2)
         self.type_number("radius", "1.5")
         self.reads("Outside frame oval: blur 1.5 %.", 1)
-        self.page.locator(".shelf .card small", has_text="2").wait_for()
+        self.cards.locator("small", has_text="2").wait_for()
 
     def _compare(self) -> None:
         canvas = self.page.locator("canvas")
@@ -134,7 +134,7 @@ class StoryTest(InBrowser):
         self.settled()
         undo.click()
         self.settled()
-        self.page.locator("[data-pass] .told", has_text="blur").wait_for()
+        self.page.locator("[data-pass] [data-told]", has_text="blur").wait_for()
         self.assertNotEqual(self.sheet(), now)
         self.page.reload()
         self.settled()

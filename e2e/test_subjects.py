@@ -35,7 +35,7 @@ class Subjects(Reading):
         soft = self.matte()[60:215, 180:400]
         self.assertGreater(((soft > 20) & (soft < 235)).mean(), 0.05)
         self.page.keyboard.press("g")
-        self.page.locator(".ribbon img").wait_for()
+        self.page.get_by_role("region", name="Edge ribbon").locator("img").wait_for()
         with self.page.expect_response(lambda answer: "/ribbon?" in answer.url) as waited:
             self.page.get_by_role("radio", name="cutout", exact=True).click()
         wanted = waited.value.request
@@ -92,9 +92,9 @@ class Further(Reading):
         self.path(*self.on((830, 285), (900, 360)))
         self.drawn(1)
         self.facet("Similar")
-        self.page.locator(".piece").first.wait_for()
+        self.page.get_by_role("list").get_by_role("listitem").first.wait_for()
         before = self.matte()[350:530, 380:500].mean()
-        self.page.locator(".piece").first.get_by_role("button", name="add it").click()
+        self.page.get_by_role("list").get_by_role("listitem").first.get_by_role("button", name="add it").click()
         self.until(lambda: len(self.regions()[0]["parts"]), 2)
         self.settled()
         self.assertEqual(before, 0)

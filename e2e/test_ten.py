@@ -66,10 +66,10 @@ class TenTest(OnTheStills):
         self.bench("Night rehearsal")
         with self.acts_of(5):
             self.start_on("spotlight")
-            self.page.locator(".pass .what").filter(has_text="exposure").last.click()
+            self.change_words.filter(has_text="exposure").last.click()
             self.type_number("amount", "-6")
         self.assertFalse(self.finding("crushed"))
-        self.page.locator(".pass .what").filter(has_text="legible").click()
+        self.change_words.filter(has_text="legible").click()
         self.type_number("floor", "0")
         self.assertTrue(self.finding("crushed"))
         self.page.get_by_role("button", name="Undo").click()
@@ -80,12 +80,12 @@ class TenTest(OnTheStills):
         with self.acts_of(5):
             self.outline(PUPPET)
             self.start_on("selective-focus", "curve")
-        self.page.locator(".pass .what").filter(has_text="lens blur").click()
+        self.change_words.filter(has_text="lens blur").click()
         before, after = self.codes("source"), self.codes()
         self.assertLess(self.box(after, 900, 20, 1600, 700).std(), self.box(before, 900, 20, 1600, 700).std())
         np.testing.assert_array_equal(self.box(after, 520, 500, 640, 760), self.box(before, 520, 500, 640, 760))
         self.page.keyboard.press("g")
-        self.page.locator(".strip img").wait_for()
+        self.page.get_by_role("button", name="The edge as a strip").locator("img").wait_for()
 
     def test_colour_accent_with_greys_by_hue(self) -> None:
         self.bench("Five pots")
@@ -97,7 +97,7 @@ class TenTest(OnTheStills):
         self.assertGreater(np.ptp(jar, axis=2).mean(), 40)
         self.assertLess(np.ptp(pot, axis=2).max(), 3)
         level = pot.mean()
-        self.page.locator(".pass .what").filter(has_text="monochrome").click()
+        self.change_words.filter(has_text="monochrome").click()
         self.type_number("red", "-60")
         self.assertLess(self.box(self.codes(), 1360, 450, 1500, 700).mean(), level - 10)
 
@@ -168,9 +168,11 @@ class TenTest(OnTheStills):
             self.start_on("conceal", "rectangle")
         plate = self.box(self.codes(), 130, 750, 300, 790)
         self.assertEqual(np.ptp(plate.reshape(-1, 3), axis=0).max(), 0)
-        self.page.locator("[data-pass] .told .what").first.click()
+        self.change_words.first.click()
         self.page.get_by_text("Covered by a solid: nothing of it is left.").wait_for()
-        self.page.locator(".pass .what").filter(has_text="solid").click()
+        self.change_words.filter(has_text="solid").click()
         self.type_number("amount", "0", nth=0)
         self.type_number("size", "0.6")
-        self.page.locator(".meter b[data-weak=true]").filter(has_text="lettering under it can be undone").wait_for()
+        self.page.locator("[data-stale] b[data-weak=true]").filter(
+            has_text="lettering under it can be undone"
+        ).wait_for()

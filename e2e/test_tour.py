@@ -2,7 +2,7 @@
 
 from django.test import tag
 
-from e2e.place import InBrowser
+from e2e.support import InBrowser
 
 
 @tag("e2e")

@@ -4,7 +4,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from e2e.place import BROWSER, ROOT, Calado
+from e2e.support import BROWSER, ROOT, Calado
 
 FOLDER = ROOT / "docs" / "screenshots"
 PORTRAIT = "Portrait by lamplight"
@@ -45,11 +45,11 @@ def _bench(page: Page) -> None:
     """Keep the bench in the dim room: a value, a region with the lattice, a matte, starting a pass."""
     _open(page, PORTRAIT)
     _start(page, "soft-edge")
-    page.locator("[data-pass] .told .what").first.click()
+    page.locator("[data-pass] [data-token=what]").first.click()
     page.mouse.move(700, 740)
     _settled(page)
     _keep(page, "bench-picture-dim")
-    page.locator("[data-pass] .told .where").first.click()
+    page.locator("[data-pass] [data-token=where]").first.click()
     page.keyboard.press("l")
     _settled(page)
     page.mouse.move(800, 560)
@@ -57,7 +57,7 @@ def _bench(page: Page) -> None:
     _keep(page, "bench-lattice-dim")
     page.keyboard.press("v")
     page.keyboard.press("n")
-    page.locator(".pair img").nth(27).wait_for()
+    page.locator("[data-pair] img").nth(27).wait_for()
     _keep(page, "start-pass-dim")
     page.keyboard.press("Escape")
     _start(page, "calm-skin")
@@ -75,7 +75,7 @@ def _read(page: Page) -> None:
     page.keyboard.press("r")
     page.get_by_role("radio", name="luminance range").click()
     page.mouse.click(1033, 241)
-    page.locator(".slope-field .whole[d^=M]").wait_for()
+    page.locator("[data-whole][d^=M]").wait_for()
     for name, share in (("Nothing below", "16"), ("Whole from", "46")):
         page.get_by_label(f"{name}, number", exact=True).fill(share)
         page.keyboard.press("Enter")
@@ -110,34 +110,34 @@ def _controls(page: Page) -> None:
     """Keep the wide controls, variants, scopes, and a second look at a cover that is too weak."""
     page.get_by_role("link", name="Lanternmoth").click()
     _open(page, "Night rehearsal")
-    page.locator("[data-pass] .told .what").first.click()
+    page.locator("[data-pass] [data-token=what]").first.click()
     _group(page, "Light", "Curve")
-    field = page.locator(".curve-field")
-    field.locator(".bars[d^=M]").wait_for()
+    field = page.get_by_role("group", name="press to add a point")
+    field.locator("[data-levels][d^=M]").wait_for()
     box = field.bounding_box() or {"x": 0, "y": 0, "width": 1, "height": 1}
     for x, y in ((0.25, 0.62), (0.6, 0.28)):
         page.mouse.click(box["x"] + x * box["width"], box["y"] + y * box["height"])
         _settled(page)
     page.wait_for_timeout(1200)
     _keep(page, "tray-curve-dim")
-    page.locator("[data-pass] .told .what").first.click()
+    page.locator("[data-pass] [data-token=what]").first.click()
     page.keyboard.press("y")
-    page.locator(".variant img").nth(4).wait_for()
+    page.get_by_role("region", name="Variants").locator("img").nth(4).wait_for()
     _keep(page, "variants-dim")
     page.keyboard.press("q")
-    page.locator(".scope img").nth(2).wait_for()
+    page.get_by_role("region", name="Scopes").locator("img").nth(2).wait_for()
     page.wait_for_timeout(900)
     _keep(page, "scopes-dim")
     page.keyboard.press("q")
     page.get_by_role("link", name="Lanternmoth").click()
     _open(page, "Ticket booth")
     _start(page, "conceal")
-    page.locator("[data-pass] .told .what").last.click()
+    page.locator("[data-pass] [data-token=what]").last.click()
     for field_, value in (("amount", "0"), ("size", "1.2")):
         page.locator(f"[data-parameter={field_}] input").first.fill(value)
         page.keyboard.press("Enter")
         _settled(page)
-    page.locator(".count").wait_for()
+    page.locator("[data-count]").wait_for()
     page.get_by_role("button", name="Second look").click()
     page.locator("[data-kind=weak-cover]").wait_for()
     _keep(page, "second-look-dim")
@@ -169,8 +169,8 @@ def _jobs(page: Page) -> None:
     page.locator("[data-handle=Move]").wait_for()
     _settled(page)
     page.keyboard.press("g")
-    page.locator(".strip img").wait_for()
-    page.locator(".ribbon").get_by_role("radio", name="100 %").click()
+    page.get_by_role("button", name="The edge as a strip").locator("img").wait_for()
+    page.get_by_role("region", name="Edge ribbon").get_by_role("radio", name="100 %").click()
     page.wait_for_timeout(600)
     page.mouse.move(700, 520)
     page.wait_for_timeout(600)
@@ -192,7 +192,7 @@ def _export(page: Page) -> None:
 def _day(page: Page) -> None:
     """Keep the same places in the day room."""
     page.keyboard.press("t")
-    page.locator("[data-pass] .told .what").first.click()
+    page.locator("[data-pass] [data-token=what]").first.click()
     _settled(page)
     page.mouse.move(700, 740)
     _keep(page, "bench-picture-day")

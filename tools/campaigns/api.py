@@ -13,8 +13,8 @@ from schemathesis.specs.openapi.checks import (
     status_code_conformance,
 )
 
-from e2e.place import Calado
-from tools.campaigns.place import a_shot, ask
+from e2e.support import Calado
+from tools.campaigns.support import a_shot, ask
 
 CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
 

@@ -11,8 +11,8 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
-from e2e.place import Calado
-from tools.campaigns.place import a_shot, ask, own_pass
+from e2e.support import Calado
+from tools.campaigns.support import a_shot, ask, own_pass
 
 #: room on the disk that is filled, beyond what the demo takes
 SPARE_MB = 60

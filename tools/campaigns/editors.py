@@ -4,8 +4,8 @@ import threading
 import time
 from collections import Counter
 
-from e2e.place import Calado
-from tools.campaigns.place import a_shot, ask, own_pass
+from e2e.support import Calado
+from tools.campaigns.support import a_shot, ask, own_pass
 
 EDITS = 20
 

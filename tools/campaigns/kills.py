@@ -6,8 +6,8 @@ import signal
 import threading
 import time
 
-from e2e.place import Calado
-from tools.campaigns.place import SILENT, a_shot, ask, own_pass
+from e2e.support import Calado
+from tools.campaigns.support import SILENT, a_shot, ask, own_pass
 
 
 def kills(count: int, seed: int) -> dict[str, object]:

@@ -4,8 +4,8 @@ import random
 import time
 from pathlib import Path
 
-from e2e.place import Calado
-from tools.campaigns.place import a_shot, ask
+from e2e.support import Calado
+from tools.campaigns.support import a_shot, ask
 
 #: of the time that passes before growth counts: caches fill
 WARM = 1 / 6

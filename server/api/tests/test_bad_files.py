@@ -15,7 +15,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from PIL import Image
 
-from server.api.tests.place import Place, picture
+from server.api.tests.support import Place, picture
 
 SIZE = (48, 32)
 CUTS, SCRATCHES = 8, 12

@@ -11,7 +11,7 @@ from typing import Any
 from django.conf import settings as django_settings
 from django.test import TestCase
 
-from server.api.tests.place import Place, query, whole
+from server.api.tests.support import Place, query, whole
 from server.jobs.models import Export
 from server.projects.models import Look, Project, Revision, Shot, Snapshot
 

@@ -15,7 +15,7 @@ from PIL import Image
 
 from calado.sheet.models import Sheet
 from calado.sheet.steps import read_step
-from server.api.tests.place import Place
+from server.api.tests.support import Place
 from server.projects.actions import change
 from server.projects.errors import NothingTo
 from server.projects.models import Project, Revision, Shot

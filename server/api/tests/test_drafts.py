@@ -7,7 +7,7 @@ from unittest import mock
 from django.http import HttpResponse
 from django.test import TestCase
 
-from server.api.tests.place import Place, query
+from server.api.tests.support import Place, query
 from server.api.turns import Turns
 from server.bench import drafts
 

@@ -11,7 +11,7 @@ from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 from PIL import Image
 
-from server.api.tests.place import Place
+from server.api.tests.support import Place
 from server.jobs.actions import run_export
 from server.jobs.models import Export
 from server.jobs.take_up import MOST_ENDS, take_up

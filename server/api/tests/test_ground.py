@@ -18,7 +18,7 @@ from django.db import OperationalError, connection
 from django.http import HttpRequest, HttpResponse
 from django.test import RequestFactory, SimpleTestCase, TestCase, TransactionTestCase, override_settings
 
-from server.api.tests.place import Place, picture
+from server.api.tests.support import Place, picture
 from server.bench import sources
 from server.config import heavy
 from server.jobs import keeping

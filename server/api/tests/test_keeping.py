@@ -13,7 +13,7 @@ from django.core.management import call_command
 from django.test import TransactionTestCase
 
 from calado.media.apart import Reader
-from server.api.tests.place import picture, whole
+from server.api.tests.support import picture, whole
 from server.api.tests.test_ground import OnAShot
 from server.bench import sources
 from server.jobs import keeping, removal

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from server.api.tests.place import picture, whole
+from server.api.tests.support import picture, whole
 from server.api.tests.test_regions import OVAL, OnAShot
 
 DARK = {"id": "p", "name": "Dark", "region": "r", "outside": {"exposure": {"amount": -2.0}}}

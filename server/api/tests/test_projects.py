@@ -7,7 +7,7 @@ from django.conf import settings
 from django.test import TestCase
 
 from server.api.api import api
-from server.api.tests.place import Place, picture
+from server.api.tests.support import Place, picture
 from server.projects.models import Shot
 
 

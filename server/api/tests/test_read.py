@@ -9,7 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from PIL import Image
 
-from server.api.tests.place import Place, whole
+from server.api.tests.support import Place, whole
 from server.jobs.actions import run_export
 
 LIGHTS = {"id": "a", "kind": "luminance"}

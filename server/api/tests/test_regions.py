@@ -9,7 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from PIL import Image
 
-from server.api.tests.place import Place, picture
+from server.api.tests.support import Place, picture
 
 OVAL = {"id": "a", "kind": "ellipse", "values": {"x": 0.5, "y": 0.5, "width": 0.4, "height": 0.4}}
 SPOT = {"id": "b", "kind": "ellipse", "values": {"x": 1.2, "y": 0.5, "width": 0.2, "height": 0.2}}

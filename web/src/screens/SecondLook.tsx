@@ -16,7 +16,7 @@ export function SecondLook({ shot }: { readonly shot: Shot }) {
     <Under
       name={
         <>
-          Second look{findings.length > 0 && <b className="[font:600_11px/16px_var(--font-face)] min-w-4 text-center [border-radius:8px] bg-token text-ink py-0 px-1.25">{findings.length}</b>}
+          Second look{findings.length > 0 && <b data-count className="[font:600_11px/16px_var(--font-face)] min-w-4 text-center [border-radius:8px] bg-token text-ink py-0 px-1.25">{findings.length}</b>}
         </>
       }
       label="Second look"

@@ -4,6 +4,8 @@ import type { KeyboardEvent, ReactNode } from "react";
 
 type Props = {
   readonly className: string;
+  /** what it stands for in the sentence */
+  readonly token?: "where" | "what" | "side";
   readonly pressed?: boolean;
   /** said and shown on resting, where the words alone don't tell what a press does */
   readonly name?: string;
@@ -23,7 +25,7 @@ function toControl(left = FRAMES): void {
   else if (left > 0) requestAnimationFrame(() => toControl(left - 1));
 }
 
-export function InlineButton({ className, pressed, name, onPress, children }: Props) {
+export function InlineButton({ className, token, pressed, name, onPress, children }: Props) {
   const key = (event: KeyboardEvent) => {
     if (event.key !== "Enter" && event.key !== " ") return;
     event.preventDefault();
@@ -33,7 +35,7 @@ export function InlineButton({ className, pressed, name, onPress, children }: Pr
     if (event.key === "Enter") requestAnimationFrame(() => requestAnimationFrame(() => toControl()));
   };
   return (
-    <span role="button" tabIndex={0} className={className} aria-pressed={pressed} aria-label={name} title={name} onClick={onPress} onKeyDown={key}>
+    <span role="button" data-token={token} tabIndex={0} className={className} aria-pressed={pressed} aria-label={name} title={name} onClick={onPress} onKeyDown={key}>
       {children}
     </span>
   );

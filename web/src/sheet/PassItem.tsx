@@ -76,6 +76,7 @@ function PassName({ pass, current }: { readonly pass: Pass; readonly current: bo
     return (
       <button
         type="button"
+        data-name
         className="wrap-anywhere"
         title={current ? "Press twice to rename" : undefined}
         onClick={() => choosePass(pass)}

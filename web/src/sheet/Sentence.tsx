@@ -18,9 +18,9 @@ type Props = {
 const TOLD = "told col-start-2 font-book text-sentence font-normal tabular-nums lining-nums group-data-off/pass:text-ink-3";
 
 export function Sentence({ pass, told, groupOf, valueOf }: Props) {
-  if (!told) return <p className={TOLD}>…</p>;
+  if (!told) return <p data-told className={TOLD}>…</p>;
   return (
-    <p className={TOLD}>
+    <p data-told className={TOLD}>
       {told.tokens.map((token, index) => (
         // the tokens of a sentence have no names of their own; their order is their identity
         <TokenView key={`${index}-${token.kind}`} {...{ pass, token, groupOf, valueOf }} />
@@ -53,7 +53,7 @@ function SideToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
     if (choice.kind === "what" && choice.pass === pass.id) choose({ ...choice, side: choice.side === "inside" ? "outside" : "inside" });
   };
   return (
-    <InlineButton className="italic" name={`${token.text}: swap the sides of ${pass.name}`} onPress={swap}>
+    <InlineButton token="side" className="italic" name={`${token.text}: swap the sides of ${pass.name}`} onPress={swap}>
       {token.text}
     </InlineButton>
   );
@@ -63,6 +63,7 @@ function WhereToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
   const chosen = useBench((state) => state.choice.kind === "where" && state.choice.pass === pass.id);
   return (
     <InlineButton
+      token="where"
       className={`where${chosen ? " chosen" : ""}`}
       pressed={chosen}
       onPress={() => choose({ kind: "where", pass: pass.id, region: pass.region ?? null, part: null })}
@@ -87,6 +88,7 @@ function WhatToken({ pass, token, group, valueOf }: Omit<TokenProps, "groupOf"> 
   const last = words.pop();
   return (
     <InlineButton
+      token="what"
       className={`what${chosen ? " chosen" : ""}`}
       pressed={chosen}
       onPress={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: token.adjustment })}

@@ -86,7 +86,7 @@ export function StartPanel({ shot, catalogue }: Props) {
   const alike = (
     <>
       {singles.length > 0 && <h2>{query ? "Single adjustments that fit" : "Single adjustments"}</h2>}
-      <div className="flex flex-wrap gap-y-1.5 gap-x-4.5 font-book text-small font-normal">
+      <div data-singles className="flex flex-wrap gap-y-1.5 gap-x-4.5 font-book text-small font-normal">
         {singles.map((each, index) => (
           <button
             key={each.id}

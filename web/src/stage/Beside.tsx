@@ -23,7 +23,7 @@ export function Beside({ project, shot }: Props) {
   const { panning, onPointerDown } = useReach(element, { zoom, stage, picture });
   const other = project.shots.find(({ id }) => id === beside && id !== shot.id);
   return (
-    <div ref={element} className={`stage border-r border-line${panning ? " panning" : ""}`} onPointerDown={onPointerDown}>
+    <div ref={element} role="group" aria-label="Beside the stage" className={`stage border-r border-line${panning ? " panning" : ""}`} onPointerDown={onPointerDown}>
       {zoom && stage && other && <Other key={other.id} {...{ project, stage, other, zoom, picture }} />}
       {zoom && stage && !other && <SourcePicture {...{ zoom, stage, picture }} shown={1} />}
       <Which {...{ project, shot }} other={other} />

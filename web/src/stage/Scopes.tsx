@@ -76,7 +76,7 @@ function Levels({ of, region, width }: Omit<ScopeProps, "kind">) {
         {[0.25, 0.5, 0.75].map((share) => (
           <path key={share} d={`M${share * width} 0V${HEIGHT}`} />
         ))}
-        {histogram && CHANNELS.map((each) => <path key={each} className={each} d={`M${line(histogram[each])}`} />)}
+        {histogram && CHANNELS.map((each) => <path key={each} data-of={each} className={each} d={`M${line(histogram[each])}`} />)}
       </svg>
     </figure>
   );

@@ -79,6 +79,8 @@ function Result({ shot, catalogue }: Props) {
   return (
     <div
       ref={element}
+      role="group"
+      aria-label="Stage"
       className={classes}
       data-scale={zoom?.scale ?? 0}
       data-left={zoom?.x ?? 0}

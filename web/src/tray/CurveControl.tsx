@@ -105,7 +105,7 @@ function Field({ curve, pass, region, points, onChange }: FieldProps) {
       aria-label={`${curve.name}: press to add a point, press twice to take it away`}
       onPointerDown={press}
     >
-      <path d={bars(levels)} className="[stroke:var(--color-ink-3)] [stroke-width:0.9] opacity-70" />
+      <path d={bars(levels)} data-levels className="[stroke:var(--color-ink-3)] [stroke-width:0.9] opacity-70" />
       <path d={`M0 ${HEIGHT}L${WIDTH} 0`} className="[stroke:var(--color-edge)] [stroke-dasharray:5_4]" />
       <path d={drawn(points, WIDTH, HEIGHT)} className="line" />
       {points.map((point, index) => (

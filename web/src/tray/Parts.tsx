@@ -73,7 +73,7 @@ export function Parts({ catalogue, pass, region, part }: Props) {
 /** What a part lets through, in a few words, where there is something to say. */
 function Told({ region, part }: { readonly region: string; readonly part: string }) {
   const says = useBench((state) => state.parts.find((each) => each.region === region && each.part === part)?.says);
-  return says ? <span className="text-ink-2"> {says}</span> : null;
+  return says ? <span data-told className="text-ink-2"> {says}</span> : null;
 }
 
 /** What a part is called: its kind, or the region that it stands for. */

@@ -149,7 +149,7 @@ function Field({ slope, ranged, low, ...of }: FieldProps) {
     >
       {hue && <HueStrip width={WIDTH} height={height} />}
       <path d={bars(found?.everywhere ?? [], height)} className="[stroke:var(--color-ink-3)] [stroke-width:0.9] opacity-80" />
-      <path d={bars(found?.inside ?? [], height)} className="whole [stroke:var(--color-ink-2)] [stroke-width:2.6]" />
+      <path d={bars(found?.inside ?? [], height)} data-whole className="whole [stroke:var(--color-ink-2)] [stroke-width:2.6]" />
       <path d={`M0 ${height}.5H${WIDTH}`} className="[stroke:var(--color-edge)]" />
       <path
         d={slopeLine(ends, top, hue, String(values.profile), WIDTH, height)}

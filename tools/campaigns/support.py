@@ -6,7 +6,7 @@ from typing import Any
 from urllib.error import HTTPError, URLError
 from urllib.request import Request, urlopen
 
-from e2e.place import Calado
+from e2e.support import Calado
 
 #: what a server that was killed answers with
 SILENT = (URLError, OSError, HTTPException)

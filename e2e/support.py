@@ -19,7 +19,7 @@ from urllib.parse import urlencode
 from urllib.request import urlopen
 
 from django.test import SimpleTestCase
-from playwright.sync_api import APIResponse, Browser, BrowserContext, Locator, Page, sync_playwright
+from playwright.sync_api import APIResponse, Browser, BrowserContext, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[1]
 BROWSER = ["--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--disable-background-networking"]
@@ -149,7 +149,7 @@ COUNTS = """(() => {
 SLACK = 1.3
 
 
-class InBrowser(SimpleTestCase):
+class InBrowser(Screen, SimpleTestCase):
     """Gives each test a fresh browser context at 1280 × 800 and fails on any error in the page's console."""
 
     calado: ClassVar[Calado]
@@ -177,7 +177,7 @@ class InBrowser(SimpleTestCase):
         )
         self.addCleanup(self.context.close)
         self.context.add_init_script(COUNTS)
-        self.page: Page = self.context.new_page()
+        self.page = self.context.new_page()
         self.page.set_default_timeout(PATIENCE)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
@@ -230,14 +230,6 @@ class InBrowser(SimpleTestCase):
         self.until(passes.count, before + 1)
         self.settled()
 
-    @property
-    def starts_on(self) -> Locator:
-        """Where a pass is to start: the regions of the shelf, and one of its own."""
-        return self.page.get_by_role("radiogroup", name="Where it starts")
-
-    def handle(self, name: str) -> Locator:
-        return self.page.locator(f'[data-handle="{name}"]')
-
     def drag(self, handle: str, dx: float, dy: float, steps: int = 6) -> None:
         """Drag a handle by so many screen pixels and let it go."""
         x, y = self.middle(self.handle(handle))
@@ -247,25 +239,11 @@ class InBrowser(SimpleTestCase):
         self.page.mouse.up()
         self.settled()
 
-    @staticmethod
-    def middle(of: Locator) -> tuple[float, float]:
-        box = of.bounding_box()
-        assert box is not None, "it is not on the screen"
-        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-
-    def number(self, parameter: str) -> str:
-        """Return what a fader's number field says."""
-        return self.page.locator(f"[data-parameter={parameter}] input").first.input_value().replace("\u00a0", " ")
-
     def type_number(self, parameter: str, text: str, nth: int = 0) -> None:
         field = self.page.locator(f"[data-parameter={parameter}] input").nth(nth)
         field.fill(text)
         field.press("Enter")
         self.settled()
-
-    def told(self, nth: int = 0) -> str:
-        """Return a pass's sentence as it reads."""
-        return self.page.locator("[data-pass] .told").nth(nth).inner_text().replace("\u00a0", " ")
 
     def reads(self, sentence: str, nth: int = 0) -> None:
         """Wait until a pass reads so."""

@@ -1,0 +1,50 @@
+"""Where things stand on the screen, by what they are and are called."""
+
+from playwright.sync_api import Locator, Page
+
+
+class Screen:
+    """The parts of the bench that tests look at or press."""
+
+    page: Page
+
+    @property
+    def stage(self) -> Locator:
+        return self.page.get_by_role("group", name="Stage", exact=True)
+
+    @property
+    def region_words(self) -> Locator:
+        """The words of the sheet that name where a pass works."""
+        return self.page.locator("[data-pass] [data-token=where]")
+
+    @property
+    def change_words(self) -> Locator:
+        """The words of the sheet that name what a pass does."""
+        return self.page.locator("[data-pass] [data-token=what]")
+
+    @property
+    def cards(self) -> Locator:
+        """The regions on the shelf."""
+        return self.page.get_by_role("region", name="Shelf").locator("[data-region]")
+
+    @property
+    def starts_on(self) -> Locator:
+        """Where a pass is to start: the regions of the shelf, and one of its own."""
+        return self.page.get_by_role("radiogroup", name="Where it starts")
+
+    def handle(self, name: str) -> Locator:
+        return self.page.locator(f'[data-handle="{name}"]')
+
+    def number(self, parameter: str) -> str:
+        """Return what a fader's number field says."""
+        return self.page.locator(f"[data-parameter={parameter}] input").first.input_value().replace("\u00a0", " ")
+
+    def told(self, nth: int = 0) -> str:
+        """Return a pass's sentence as it reads."""
+        return self.page.locator("[data-pass] [data-told]").nth(nth).inner_text().replace("\u00a0", " ")
+
+    @staticmethod
+    def middle(of: Locator) -> tuple[float, float]:
+        box = of.bounding_box()
+        assert box is not None, "it is not on the screen"
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
