@@ -13,6 +13,15 @@ class Screen:
         return self.page.get_by_role("group", name="Stage", exact=True)
 
     @property
+    def outlines(self) -> Locator:
+        return self.page.get_by_role("group", name="Outlines and handles")
+
+    @property
+    def weakness(self) -> Locator:
+        """What the readings say of a cover that can be undone."""
+        return self.page.locator("[data-stale] b[data-weak=true]")
+
+    @property
     def region_words(self) -> Locator:
         """The words of the sheet that name where a pass works."""
         return self.page.locator("[data-pass] [data-token=where]")

@@ -21,6 +21,8 @@ from urllib.request import urlopen
 from django.test import SimpleTestCase
 from playwright.sync_api import APIResponse, Browser, BrowserContext, sync_playwright
 
+from e2e.screen import Screen
+
 ROOT = Path(__file__).resolve().parents[1]
 BROWSER = ["--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--disable-background-networking"]
 #: how long a test waits for what it expects, in ms; a slow machine is slow, not wrong

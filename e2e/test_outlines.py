@@ -39,10 +39,7 @@ class OutlineTest(InBrowser):
         """Return the matte at some places of the 50 % line, as the server gives it."""
         stage = self.stage
         scale, left, top = (float(stage.get_attribute(f"data-{name}") or 0) for name in ("scale", "left", "top"))
-        path = (
-            self.page.locator('[aria-label="Outlines and handles"] path[stroke-width="1.75"]').last.get_attribute("d")
-            or ""
-        )
+        path = self.outlines.locator('path[stroke-width="1.75"]').last.get_attribute("d") or ""
         points = [(float(x), float(y)) for x, y in re.findall(r"(-?[\d.]+) (-?[\d.]+)", path)]
         if len(points) < 8:  # a straight line, or the few corners of a polygon: look along its sides as well
             ends = zip(points, points[1:] + points[:1], strict=True)

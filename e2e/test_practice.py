@@ -82,9 +82,7 @@ class Concealing(Practice):
         self.page.keyboard.press("Enter")
         self.settled()
         self.begins("Inside rectangle, which must cover: mosaic")
-        self.page.locator("[data-stale] b[data-weak=true]").filter(
-            has_text="lettering under it can be undone"
-        ).wait_for()
+        self.weakness.filter(has_text="lettering under it can be undone").wait_for()
 
 
 class DrawFirst(Practice):

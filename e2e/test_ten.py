@@ -173,6 +173,4 @@ class TenTest(OnTheStills):
         self.change_words.filter(has_text="solid").click()
         self.type_number("amount", "0", nth=0)
         self.type_number("size", "0.6")
-        self.page.locator("[data-stale] b[data-weak=true]").filter(
-            has_text="lettering under it can be undone"
-        ).wait_for()
+        self.weakness.filter(has_text="lettering under it can be undone").wait_for()

@@ -267,7 +267,8 @@ class WhereTest(OnAFreshShot):
         self.page.mouse.up()
         self.assertLess(int(line.get_attribute("aria-valuenow") or 50), 35)
         self.page.keyboard.press("u")
-        self.page.get_by_role("group", name="Beside the stage").wait_for()
+        beside = self.page.get_by_role("group", name="Beside the stage")
+        beside.wait_for()
         before, after = (
             self.page.get_by_role("group", name=name, exact=True).bounding_box()
             for name in ("Beside the stage", "Stage")
@@ -299,4 +300,4 @@ class WhereTest(OnAFreshShot):
         self.page.keyboard.press("i")
         self.page.locator("canvas[data-view=outline]").wait_for()
         self.settled()
-        self.assertEqual(self.page.get_by_role("group", name="Outlines and handles").count(), 0)
+        self.assertEqual(self.outlines.count(), 0)
