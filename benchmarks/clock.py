@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 
 @dataclass(frozen=True)
@@ -44,6 +44,6 @@ def copy_floor(width: int, height: int) -> Time:
         def rows(first: int, last: int) -> None:
             into[:, first:last] = picture[:, first:last]
 
-        each_strip(height, 64, rows)
+        for_rows(height, 64, rows)
 
     return least(copy, range(24))

@@ -12,7 +12,7 @@ from calado.region.kinds import PARTS
 from calado.region.matte import Mattes, part_matte
 from calado.region.refine.disc import grown
 from calado.region.refine.smooth import smoothed
-from calado.region.where import alone
+from calado.region.resolved import alone
 from calado.sheet.models import Part, Region
 from calado.window import full_window
 

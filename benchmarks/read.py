@@ -12,8 +12,8 @@ from benchmarks.clock import Time, least
 from benchmarks.core import ROUNDS, Row, still
 from calado.region.kinds import PARTS
 from calado.region.part import Near
+from calado.region.resolved import alone
 from calado.region.solve.rough import rough_solving
-from calado.region.where import alone
 from calado.render.engine import Engine
 from calado.render.source import Source, source_of
 from calado.sheet.models import Part, Region, Sample, Stroke

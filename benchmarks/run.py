@@ -40,7 +40,7 @@ def _export(figures: dict[str, float]) -> None:
         _line(title, *cells, target)
 
 
-def _screen(real: screen.Seen, constant: screen.Seen) -> None:
+def _screen(real: screen.PictureSampler, constant: screen.PictureSampler) -> None:
     print()
     _line("headless Chromium, 1280 × 800, three passes", "Calado", "constant picture", "ratio", "target")
     _line("---", "---", "---", "---", "---")

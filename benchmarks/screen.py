@@ -30,7 +30,7 @@ addEventListener('DOMContentLoaded', () => new MutationObserver(() => {
 
 
 @dataclass(frozen=True)
-class Seen:
+class PictureSampler:
     """Milliseconds from a move of the pointer to the new picture, and pictures a second during a drag."""
 
     latency_ms: float
@@ -118,7 +118,7 @@ def _drag(page: Page) -> float:
     return float(pictures)
 
 
-def seen(application: str) -> Seen:
+def seen(application: str) -> PictureSampler:
     """Return what a user of ``application`` sees at 1280 × 800."""
     with _served(application) as address, sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER)
@@ -128,7 +128,7 @@ def seen(application: str) -> Seen:
         latency = _latency(page)
         pictures = _drag(page)
         browser.close()
-    return Seen(latency, pictures)
+    return PictureSampler(latency, pictures)
 
 
 REAL, CONSTANT = "server.config.wsgi:application", "benchmarks.constant:application"

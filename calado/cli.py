@@ -21,13 +21,14 @@ from calado.export import export_still
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import second_look
-from calado.media.cube import folder_cubes
-from calado.media.mattes import folder_tables
+from calado.media.cube import folder_luts
+from calado.media.mattes import folder_sums
 from calado.media.stills import read_still
 from calado.media.write import Target, still_writer
+from calado.render.assets import Assets
 from calado.render.engine import Engine, Order
+from calado.render.resolve import resolve
 from calado.render.source import Source, source_of
-from calado.render.where import where_of
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.sheet.schema import sheet_schema
@@ -105,14 +106,14 @@ def _target(options: argparse.Namespace) -> Target:
 
 def _render(options: argparse.Namespace) -> None:
     order = Order(_read(options.sheet), _read(options.project) if options.project else Sheet())
-    tables, files = folder_tables(options.mattes), folder_cubes(options.tables)
+    assets = Assets(folder_sums(options.mattes), folder_luts(options.tables))
     source = _source(options.source)
-    looked = Looked(Engine(tables=tables, files=files), source, order.sheet, order.project)
+    looked = Looked(Engine(assets=assets), source, order.sheet, order.project)
     for finding in weak_covers(looked):
         if not options.even_so:
             raise RequestError(f"{finding.says} Mend it, or write it with --even-so.", code="export.showing")
         print(f"calado: {finding.says}", file=sys.stderr)
-    export_still(source, order, options.out, _target(options), tables=tables, files=files)
+    export_still(source, order, options.out, _target(options), assets=assets)
 
 
 def _matte(options: argparse.Namespace) -> None:
@@ -123,16 +124,16 @@ def _matte(options: argparse.Namespace) -> None:
         raise RequestError(f"The sheet has no region “{options.region}”; it has {names}.", code="cli.region")
     if options.out.suffix.lower() != ".png":
         raise RequestError("A matte is written as PNG; name the output .png.", code="cli.format")
-    where = where_of(sheet, region.id)
+    where = resolve(sheet, region.id)
     assert where is not None  # it was just found
-    matte = Engine(tables=folder_tables(options.mattes)).matte(source, where, source.full())
+    matte = Engine(assets=Assets(folder_sums(options.mattes))).matte(source, where, source.full())
     codes = np.repeat(np.rint(matte * 65535).astype(np.uint16)[..., None], 3, axis=2)
     with still_writer(options.out, source.width, source.height, source.space, Target("png", 16)) as writer:
         writer.write(codes)
 
 
 def _check(options: argparse.Namespace) -> None:
-    engine = Engine(tables=folder_tables(options.mattes), files=folder_cubes(options.tables))
+    engine = Engine(assets=Assets(folder_sums(options.mattes), folder_luts(options.tables)))
     found = second_look(engine, _source(options.source), _read(options.sheet))
     for finding in found:
         print(f"{finding.says} Mend: {finding.mend}." if finding.mend else finding.says)

@@ -8,14 +8,12 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import Files, no_files
 from calado.errors import CaladoError, MediaError
 from calado.media.write import Channels, Target, still_writer
-from calado.region.matte import Tables
-from calado.region.part import ALONE
-from calado.region.solve.freed import AROUND, freed
-from calado.region.solve.store import SolvedStore
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
+from calado.region.solve.foreground import AROUND, freed
+from calado.region.solve.matting_store import SolvedStore
+from calado.render.assets import NO_ASSETS, Assets
 from calado.render.encode import file_codes, share_codes, with_alpha
 from calado.render.engine import Engine, Order, new_secret
 from calado.render.source import Source
@@ -81,13 +79,12 @@ class Shape:
 def export_region(
     source: Source,
     order: Order,
-    where: Where,
+    where: ResolvedRegion,
     what: Literal["matte", "cutout"],
     path: Path,
     target: Target,
     progress: Callable[[float], bool] = lambda share: True,
-    tables: Tables = ALONE.table,
-    files: Files = no_files,
+    assets: Assets = NO_ASSETS,
     solved: SolvedStore | None = None,
 ) -> None:
     """Write a region at full size: its matte as grey, or the finished picture cut out by it, with straight alpha.
@@ -102,7 +99,7 @@ def export_region(
         when the file cannot be written, or its format holds no alpha.
     """
     fits(what, target)
-    engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved, new_secret())
+    engine = Engine(EXPORT_CACHE_BYTES, assets, solved, new_secret())
     window = source.full()
     rows = max(64, BAND_PIXELS // window.width)
     kind: Channels = "grey" if what == "matte" else "alpha"
@@ -116,7 +113,7 @@ def export_region(
 
 
 def _region_rows(
-    engine: Engine, source: Source, order: Order, where: Where, what: str, band: Window, target: Target
+    engine: Engine, source: Source, order: Order, where: ResolvedRegion, what: str, band: Window, target: Target
 ) -> NDArray[np.generic]:
     matte = engine.matte(source, where, band)
     if what == "matte":
@@ -136,15 +133,14 @@ def export_still(
     path: Path,
     target: Target,
     progress: Callable[[float], bool] = lambda share: True,
-    tables: Tables = ALONE.table,
-    files: Files = no_files,
+    assets: Assets = NO_ASSETS,
     solved: SolvedStore | None = None,
     shape: Shape = Shape(),
 ) -> None:
     """Write the finished picture to ``path``, at full size unless ``shape`` says otherwise.
 
-    ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False; ``tables`` gives the
-    sums of imported mattes, ``files`` imported colour tables, ``solved`` solved mattes, waited for. Where a pass cuts
+    ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False; ``assets`` are
+    imported mattes and colour tables, ``solved`` solved mattes, waited for. Where a pass cuts
     the picture clear, PNG and TIFF get an alpha channel; a JPEG stands on black there.
 
     Raises
@@ -154,7 +150,7 @@ def export_still(
     MediaError
         when the file cannot be written.
     """
-    engine = Engine(EXPORT_CACHE_BYTES, tables, files, solved, new_secret())
+    engine = Engine(EXPORT_CACHE_BYTES, assets, solved, new_secret())
     window = shape.window(source)
     rows = max(64, BAND_PIXELS // window.width)
     # a row tells whether any pass cuts the picture clear

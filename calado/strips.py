@@ -14,7 +14,7 @@ def _pool() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(THREADS, thread_name_prefix="strip")
 
 
-def each_strip(height: int, rows: int, work: Callable[[int, int], None]) -> None:
+def for_rows(height: int, rows: int, work: Callable[[int, int], None]) -> None:
     """Call ``work(first, last)`` for strips of at most ``rows`` rows that cover ``height``; wait for all.
 
     The calling thread works too, and each takes the next strip when it is done with one: handing every strip over by

@@ -13,7 +13,7 @@ from typing import Any, Literal, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.facts import Facts
+from calado.adjust.stats import PictureStats
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import AdjustmentDeclaration, Values
@@ -21,11 +21,11 @@ from calado.window import Window
 
 Settings = NDArray[np.float32]
 #: gives the content of an imported table by its hash
-Files = Callable[[str], Any]
+Luts = Callable[[str], Any]
 Grade = Literal["mix", "radius", "distance"]
 
 
-def no_files(digest: str) -> Any:
+def no_luts(digest: str) -> Any:
     """Return nothing: there are no imported tables here."""
     raise KeyError(digest)
 
@@ -41,7 +41,7 @@ class PointAdjustment(AdjustmentDeclaration):
     settings: Callable[[Values, ColourSpace], Settings] = lambda values, space: np.zeros(0, np.float32)
     into: Callable[[Planes, Settings], None] = lambda planes, settings: None
     #: in place of ``settings`` where an imported table is read
-    from_file: Callable[[Values, ColourSpace, Files], Settings] | None = None
+    from_file: Callable[[Values, ColourSpace, Luts], Settings] | None = None
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ class GuardAdjustment(AdjustmentDeclaration):
 
 
 @dataclass(frozen=True, eq=False)
-class At:
+class SpatialContext:
     """Where a spatial adjustment runs: one side of a region (``matte`` None: the whole picture), in a window.
 
     ``secret`` seeds noise that must not be guessed.
@@ -63,7 +63,7 @@ class At:
     outside: bool
     window: Window
     space: ColourSpace
-    facts: Facts
+    stats: PictureStats
     secret: int = 0
 
     @cached_property
@@ -82,7 +82,7 @@ class Rows(Protocol):
 
 
 @dataclass(frozen=True, eq=False)
-class Laid:
+class Composited:
     """A finished picture, shape (3, H, W), as rows."""
 
     planes: Planes
@@ -101,7 +101,7 @@ class SpatialPlan:
     from the level ``contact``, and is whole at ``span`` picture heights from it.
     """
 
-    run: Callable[[Planes, At, float], Rows]
+    run: Callable[[Planes, SpatialContext, float], Rows]
     reach: Callable[[Window], int]
     grade: Grade = "mix"
     contact: float = 0.0
@@ -113,7 +113,7 @@ class SpatialAdjustment(AdjustmentDeclaration):
     """An adjustment that looks around; ``plan`` says what the engine has to do."""
 
     plan: Callable[[Values, ColourSpace], SpatialPlan] = lambda values, space: SpatialPlan(
-        lambda planes, at, share: Laid(planes), lambda window: 0
+        lambda planes, at, share: Composited(planes), lambda window: 0
     )
 
 

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.inspect.seen import look_window
+from calado.inspect.compare import look_window
 from calado.region.kinds import PARTS
 from calado.region.read.colours import GREY, MOST_CHROMA
 from calado.region.read.planes import lch_of
-from calado.region.seen import Seen, of, signal_of
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
+from calado.region.sampler import PictureSampler, reads_of, signal_of
 from calado.render.engine import Engine
 from calado.render.source import Source
 from calado.sheet.declare import Slope
@@ -50,12 +50,12 @@ class Ranged:
     darkest: tuple[float, float, float]
 
 
-def ranged(engine: Engine, source: Source, where: Where, part: Part) -> Ranged:
+def ranged(engine: Engine, source: Source, where: ResolvedRegion, part: Part) -> Ranged:
     """Return what the wide control of a range shows."""
     kind = PARTS[part.kind]
     seen, window = engine.seen(source, where), look_window(source)
     calm = float(kind.number(part.values, "calm"))
-    signal = seen.made("signal", of(part.values), calm, window, lambda p: signal_of(p, source.space))
+    signal = seen.made("signal", reads_of(part.values), calm, window, lambda p: signal_of(p, source.space))
     matte = engine.matte(source, where, window)
     axes = {"signal": signal, **_colours(seen, part, calm, window)} if kind.slopes else {"signal": signal}
     made = tuple(_distribution(slope.axis, axes, matte) for slope in kind.slopes)
@@ -64,8 +64,8 @@ def ranged(engine: Engine, source: Source, where: Where, part: Part) -> Ranged:
     return Ranged(made, tuple(notes), steep, _at(signal.argmax(), signal, matte), _at(signal.argmin(), signal, matte))
 
 
-def _colours(seen: Seen, part: Part, calm: float, window: Window) -> dict[str, NDArray[np.float32]]:
-    lch = seen.made("lch", of(part.values), calm, window, lambda p: lch_of(p, seen.space))
+def _colours(seen: PictureSampler, part: Part, calm: float, window: Window) -> dict[str, NDArray[np.float32]]:
+    lch = seen.made("lch", reads_of(part.values), calm, window, lambda p: lch_of(p, seen.space))
     return {"lightness": lch[0], "chroma": lch[1], "hue": lch[2]}
 
 

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from calado.adjust.registry import ADJUSTMENTS
 from calado.render.engine import Engine
+from calado.render.resolve import resolve
 from calado.render.source import Source
-from calado.render.where import where_of
 from calado.sheet.models import Pass, Sheet
 from calado.sheet.sentence import Side
 from calado.window import window_of_rectangle
@@ -35,7 +35,7 @@ def lying_at(engine: Engine, source: Source, sheet: Sheet, x: float, y: float) -
     window = window_of_rectangle((source.width, source.height), 1.0, (int(x), int(y), 1, 1))
 
     def inside(region: str | None) -> float:
-        where = where_of(sheet, region)
+        where = resolve(sheet, region)
         return 1.0 if where is None else float(engine.matte(source, where, window)[0, 0])
 
     used = {each.region for each in sheet.passes}

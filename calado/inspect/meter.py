@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calado.inspect.seen import Change, change_of, look_window, until, with_pass
+from calado.inspect.compare import Change, change_of, look_window, until, with_pass
 from calado.render.engine import Engine
 from calado.render.source import Source
 from calado.sheet.models import Pass, Sheet

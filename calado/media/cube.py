@@ -14,8 +14,8 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.colour.lut import Table
-from calado.adjust.kind import Files
+from calado.adjust.colour.lut import Lut
+from calado.adjust.kind import Luts
 from calado.errors import MediaError, SheetError
 
 MOST_BYTES = 40 * 2**20
@@ -23,7 +23,7 @@ MOST_SOLID, MOST_LINE = 129, 65536
 _DIGEST = re.compile(r"[0-9a-f]{32}")
 
 
-def read_cube(data: bytes) -> Table:
+def read_cube(data: bytes) -> Lut:
     """Return the table in the bytes of a .cube file.
 
     Raises
@@ -85,7 +85,7 @@ def _floats(texts: list[str], line: int) -> list[float]:
     return values
 
 
-def _table(words: dict[str, list[float]], rows: NDArray[np.float64]) -> Table:
+def _table(words: dict[str, list[float]], rows: NDArray[np.float64]) -> Lut:
     sizes = {key: words[key] for key in ("LUT_1D_SIZE", "LUT_3D_SIZE") if key in words}
     if len(sizes) != 1:
         raise MediaError("This is not a .cube table: it must name LUT_1D_SIZE or LUT_3D_SIZE, once.", code="media.cube")
@@ -103,7 +103,7 @@ def _table(words: dict[str, list[float]], rows: NDArray[np.float64]) -> Table:
     if any(b - a < 1e-6 for a, b in zip(low, high, strict=True)):
         raise MediaError("The domain of this table is empty.", code="media.cube")
     values = rows.astype(np.float32)
-    return Table(values if key == "LUT_1D_SIZE" else values.reshape(size, size, size, 3), low, high)
+    return Lut(values if key == "LUT_1D_SIZE" else values.reshape(size, size, size, 3), low, high)
 
 
 def _triple(values: list[float]) -> tuple[float, float, float]:
@@ -124,7 +124,7 @@ def store_cube(data: bytes, folder: Path) -> str:
     return digest
 
 
-def folder_cubes(folder: Path) -> Files:
+def folder_luts(folder: Path) -> Luts:
     """Return what gives a folder's tables by their hash; the eight used last are kept.
 
     Raises, when asked
@@ -134,7 +134,7 @@ def folder_cubes(folder: Path) -> Files:
     """
 
     @lru_cache(maxsize=8)
-    def table(digest: str) -> Table:
+    def table(digest: str) -> Lut:
         # attack: a sheet that names a file elsewhere
         path = folder / f"{digest}.cube"
         if not _DIGEST.fullmatch(digest) or not path.exists():

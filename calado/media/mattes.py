@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from calado.errors import MediaError, SheetError
 from calado.media.stills import Samples, probe, read_pixels, upright
 from calado.region.imported import table_of
-from calado.region.matte import Table, Tables
+from calado.region.matte import MatteSums, Sums
 
 Grey = NDArray[np.uint16]
 _LUMA = np.array([0.2126, 0.7152, 0.0722])
@@ -85,7 +85,7 @@ def store_matte(codes: Grey, folder: Path) -> str:
     return digest
 
 
-def folder_tables(folder: Path) -> Tables:
+def folder_sums(folder: Path) -> MatteSums:
     """Return what gives the sums of a folder's mattes; the two used last are kept.
 
     Raises, when asked
@@ -95,7 +95,7 @@ def folder_tables(folder: Path) -> Tables:
     """
 
     @lru_cache(maxsize=2)
-    def table(digest: str) -> Table:
+    def table(digest: str) -> Sums:
         # attack: a sheet that names a file elsewhere
         path = folder / f"{digest}.png"
         if not _DIGEST.fullmatch(digest) or not path.exists():

@@ -13,12 +13,12 @@ import numpy as np
 from calado.arrays import Matte
 from calado.region.blocks import allowed_miss, at_quarter, smooth_block
 from calado.region.box import fitted_ellipse, mapped_box
-from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, Near, PartKind, edge_of, place_parameters
+from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, PartContext, PartKind, edge_of, place_parameters
 from calado.region.profile import matte_at
 from calado.region.superellipse import quadrant, signed_distance
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 BLOCK = 32
@@ -96,7 +96,7 @@ def _fill(first_row, last_row, frame, points, edge, profile, left, top, out):  #
                 count += 4
 
 
-def ellipse_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def ellipse_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of a turned superellipse.
 
     Convention: centre (x, y), width, height and feathers in picture heights; turn in degrees, clockwise on screen.
@@ -113,7 +113,7 @@ def ellipse_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     def work(start: int, end: int) -> None:
         _fill(first + start, first + end, frame, points, edge, profile, window.left, window.top, out)
 
-    each_strip(last - first, 4, work)
+    for_rows(last - first, 4, work)
     return out
 
 

@@ -7,11 +7,11 @@ import numpy as np
 
 from calado.arrays import Matte
 from calado.region.affine import Affine
-from calado.region.part import ALONE, FAR, PROFILE, Near, PartKind, edge_of, feather, place_parameters
+from calado.region.part import ALONE, FAR, PROFILE, PartContext, PartKind, edge_of, feather, place_parameters
 from calado.region.profile import matte_at
 from calado.sheet.declare import Choice, Number, Option, Unit
 from calado.sheet.models import Part
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 SIDES = Choice("sides", "Sides", (Option("one", "one-sided"), Option("two", "two-sided")))
@@ -36,7 +36,7 @@ def _fill(first, last, frame, band, edge, profile, left, top, out):  # type: ign
             out[y, x] = matte_at(np.float32(d), np.float32(edge[0]), np.float32(edge[1]), pixel, profile)
 
 
-def gradient_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def gradient_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of a linear gradient.
 
     Convention: the line of the half goes through (x, y), in picture heights; at turn 0 it lies level and the matte
@@ -53,7 +53,7 @@ def gradient_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     def work(first: int, last: int) -> None:
         _fill(first, last, frame, band, edge, profile, window.left, window.top, out)
 
-    each_strip(window.height, 64, work)
+    for_rows(window.height, 64, work)
     return out
 
 

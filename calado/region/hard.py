@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.kinds import PARTS
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
 from calado.sheet.models import Part, Region, Stroke
 from calado.sheet.sentence import Side
 from calado.window import Window
@@ -28,7 +28,7 @@ Places = NDArray[np.intp]
 Hidden = NDArray[np.uint8]
 
 
-def hardened(where: Where, side: Side) -> Where:
+def hardened(where: ResolvedRegion, side: Side) -> ResolvedRegion:
     """Return a region, and those it stands on, without any softness by which its ``side`` could show through."""
     signs: dict[str, int] = {}
     _note(where.region, 1 if side == "inside" else -1, where.others, signs)

@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.affine import Affine
-from calado.region.part import ALONE, Near, PartKind
+from calado.region.part import ALONE, PartContext, PartKind
 from calado.sheet.declare import Choice, Option, Reference
 from calado.sheet.models import Part
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 FIT = Choice("fit", "Laid in", (Option("fit", "fitted"), Option("fill", "filling"), Option("stretch", "stretched")))
@@ -67,7 +67,7 @@ def _fill(first, last, sums, lay, pixel, left, top, hold, out):  # type: ignore[
             out[y, x] = min(max(mean * rows * columns, 0.0), 1.0)
 
 
-def imported_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def imported_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the picture's matte, shape (H, W), laid into the frame; naming no file gives nothing.
 
     Convention: *fitted*, the whole picture is in the frame and nothing beside it is inside; *filling*, it covers the
@@ -76,7 +76,7 @@ def imported_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     file = str(part.values.get("file", ""))
     if not file:
         return np.zeros((window.height, window.width), np.float32)
-    sums = near.table(file)
+    sums = near.sums(file)
     high, wide = sums.shape[0] - 1, sums.shape[1] - 1
     way = str(part.values.get("fit", FIT.neutral))
     across, down = wide / window.aspect, float(high)
@@ -93,7 +93,7 @@ def imported_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     def work(first: int, last: int) -> None:
         _fill(first, last, sums, lay, window.pixel, window.left, window.top, way != "fit", out)
 
-    each_strip(window.height, 64, work)
+    for_rows(window.height, 64, work)
     return out
 
 

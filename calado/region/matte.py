@@ -8,28 +8,28 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.region.components import Found, apply_drops, drops, find_pieces, small_window
 from calado.region.hard import hardened, hidden, hidden_in
 from calado.region.join import complement, join
 from calado.region.kinds import PARTS
-from calado.region.part import ALONE, Near
-from calado.region.pieces import Found, apply_drops, drops, find_pieces, small_window
+from calado.region.part import ALONE, PartContext
 from calado.region.refine.registry import acts, reach_px, refined
-from calado.region.seen import Keep, Seen, keep_nothing
+from calado.region.resolved import ResolvedRegion, alone
+from calado.region.sampler import Keep, PictureSampler, keep_nothing
 from calado.region.solve.edge import band_of, edge_solving, with_edge
 from calado.region.solve.rough import ALPHA_SIDE, solving_window
 from calado.region.solve.solved import Solved, solved_now
-from calado.region.where import Where, alone
 from calado.sheet.models import Part, Region
 from calado.sheet.sentence import Side
 from calado.window import Window
 
-Table = NDArray[np.float64]
+Sums = NDArray[np.float64]
 #: of how many outlines the last matte is remembered
 LAST = 3
 #: pixels of a picture up to which what is hidden at full size is kept for all of it
 KEPT_WHOLE = 8_000_000
 #: gives the sums of an imported picture by the hash of its content
-Tables = Callable[[str], Table]
+MatteSums = Callable[[str], Sums]
 
 
 class LastDrawn:
@@ -39,7 +39,7 @@ class LastDrawn:
         self._held: dict[tuple[str, str, Window], tuple[Part, Matte]] = {}
         self._lock = threading.Lock()
 
-    def made(self, part: Part, window: Window, near: Near) -> Matte:
+    def made(self, part: Part, window: Window, near: PartContext) -> Matte:
         """Return a part's matte, shape (H, W)."""
         name = (part.id, near.seen.key if near.seen else "", window)
         with self._lock:
@@ -52,7 +52,7 @@ class LastDrawn:
         return made
 
 
-def part_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def part_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the matte, shape (H, W), of one part, with complement and opacity applied."""
     matte = PARTS[part.kind].matte(part, window, near)
     if part.complement:
@@ -68,31 +68,31 @@ class Mattes:
     where solved mattes come from.
     """
 
-    tables: Tables = ALONE.table
+    sums: MatteSums = ALONE.sums
     keep: Keep = keep_nothing
-    seen: Callable[[Where], Seen | None] = lambda where: None
+    seen: Callable[[ResolvedRegion], PictureSampler | None] = lambda where: None
     solved: Solved = solved_now
     last: LastDrawn = field(default_factory=LastDrawn)
 
-    def of(self, where: Where, window: Window) -> Matte:
+    def of(self, where: ResolvedRegion, window: Window) -> Matte:
         """Return the finished matte of a region, shape (H, W). Not to be written to."""
         return self.keep(("region", where.key, self._picture(where), window), lambda: self._finished(where, window))
 
-    def refined(self, where: Where, window: Window) -> Matte:
+    def refined(self, where: ResolvedRegion, window: Window) -> Matte:
         """Return the matte before pieces are dropped, shape (H, W). Not to be written to."""
         return self.keep(("refined", where.key, self._picture(where), window), lambda: self._refined(where, window))
 
-    def pieces(self, where: Where, window: Window) -> list[Found]:
+    def pieces(self, where: ResolvedRegion, window: Window) -> list[Found]:
         """Return the islands and holes of a region, the dropped ones among them, the largest first."""
         small = small_window(window)
         return find_pieces(self.refined(where, small), small, where.region.dropped)
 
-    def _picture(self, where: Where) -> str:
+    def _picture(self, where: ResolvedRegion) -> str:
         """Return what names the picture, for a region that is read from it."""
         seen = self.seen(where) if where.sees else None
         return seen.key if seen else ""
 
-    def held(self, where: Where, side: Side, window: Window) -> Matte:
+    def held(self, where: ResolvedRegion, side: Side, window: Window) -> Matte:
         """Return what a cover on a ``side`` must hide, as a matte of 0 and 1, shape (H, W). Not to be written to."""
 
         def make() -> Matte:
@@ -112,14 +112,14 @@ class Mattes:
 
         return self.keep(("held", side, where.key, self._picture(where), window), make)
 
-    def _finished(self, where: Where, window: Window) -> Matte:
+    def _finished(self, where: ResolvedRegion, window: Window) -> Matte:
         matte = self._kept(where, window)
         if where.cover is None:
             return matte
         fold = np.maximum if where.cover == "inside" else np.minimum
         return fold(matte, self.held(where, where.cover, window))
 
-    def _kept(self, where: Where, window: Window) -> Matte:
+    def _kept(self, where: ResolvedRegion, window: Window) -> Matte:
         """Return the matte without the pieces that were dropped."""
         matte = self.refined(where, window)
         if not where.region.dropped:
@@ -128,7 +128,7 @@ class Mattes:
         shares = drops(self.refined(where, small), where.region.dropped, small)
         return matte if shares is None else apply_drops(matte, shares, small, window)
 
-    def _refined(self, where: Where, window: Window) -> Matte:
+    def _refined(self, where: ResolvedRegion, window: Window) -> Matte:
         values = where.region.refine
         if not acts(values):
             return self._edged(where, window)
@@ -137,7 +137,7 @@ class Mattes:
         rows, columns = window.inside(wide)
         return np.ascontiguousarray(refined(self._edged(where, wide), values, window.pixel)[rows, columns])
 
-    def _edged(self, where: Where, window: Window) -> Matte:
+    def _edged(self, where: ResolvedRegion, window: Window) -> Matte:
         """Return the joined parts with the edge resolved anew where the band says so."""
         matte = self._joined(where, window)
         if not where.region.band:
@@ -150,13 +150,13 @@ class Mattes:
         solving = edge_solving(where.region.id, where.region.band, whole, window, near)
         return with_edge(matte, solving.laid(window, near), band)
 
-    def _near(self, where: Where) -> Near:
+    def _near(self, where: ResolvedRegion) -> PartContext:
         def below(lower: str, window: Window) -> Matte:
             return self.of(where.lower(lower), window)
 
-        return Near(below, self.tables, self.seen(where), where.region.id, self.solved)
+        return PartContext(below, self.sums, self.seen(where), where.region.id, self.solved)
 
-    def _joined(self, where: Where, window: Window) -> Matte:
+    def _joined(self, where: ResolvedRegion, window: Window) -> Matte:
         """Return the parts that are on, folded in order from nothing.
 
         A region that starts by *subtract* or *intersect* starts from the whole picture, which is what it says.
@@ -174,7 +174,7 @@ class Mattes:
             folded = join(before, matte, part.join)
         return np.zeros((window.height, window.width), np.float32) if folded is None else folded
 
-    def _part(self, part: Part, where: Where, window: Window, near: Near) -> Matte:
+    def _part(self, part: Part, where: ResolvedRegion, window: Window, near: PartContext) -> Matte:
         own = part.model_dump_json(exclude={"id", "join", "on"})
         kind = PARTS[part.kind]
         below = where.key if kind.reference("region") else ""
@@ -188,7 +188,7 @@ class Mattes:
         )
 
 
-def _mended(old: Part, matte: Matte, part: Part, window: Window, near: Near) -> Matte:
+def _mended(old: Part, matte: Matte, part: Part, window: Window, near: PartContext) -> Matte:
     alike = old.kind == part.kind and old.complement == part.complement and old.opacity == part.opacity
     if alike and not part.complement and part.opacity == 1:
         made = matte.copy()

@@ -3,13 +3,13 @@
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, Near, PartKind
+from calado.region.part import ALONE, PartContext, PartKind
 from calado.sheet.declare import Reference
 from calado.sheet.models import Part
 from calado.window import Window
 
 
-def other_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def other_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the finished matte, shape (H, W), of the region that the part names; naming none gives nothing."""
     named = str(part.values.get("region", ""))
     return near.region(named, window) if named else np.zeros((window.height, window.width), np.float32)

@@ -20,10 +20,10 @@ from calado.arrays import Matte
 from calado.region.affine import Affine
 from calado.region.chords import flattened
 from calado.region.moved import changed_box
-from calado.region.part import ALONE, FEATHERS, PROFILE, Near, PartKind, Points, edge_of
+from calado.region.part import ALONE, FEATHERS, PROFILE, PartContext, PartKind, Points, edge_of
 from calado.region.profile import matte_at
 from calado.sheet.models import Corner, Part
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 BLOCK = 16
@@ -206,7 +206,7 @@ def _cover(first, last, edges, left, top, out):  # type: ignore[no-untyped-def]
             line[x] = min(line[x] / SUBLINES, np.float32(1))
 
 
-def outline_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def outline_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of an outline through points; fewer than three enclose nothing.
 
     Convention: points in order, in picture heights; the last is joined to the first. A curve is followed by chords
@@ -229,9 +229,9 @@ def outline_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
         _cover(first, last, in_pixels, window.left, window.top, out)
 
     if edge.any():
-        each_strip(last_row - first_row, 1, work)
+        for_rows(last_row - first_row, 1, work)
     else:
-        each_strip(window.height, BLOCK, cover)
+        for_rows(window.height, BLOCK, cover)
     return out
 
 

@@ -11,7 +11,7 @@ from calado.arrays import Matte
 from calado.errors import SheetError
 from calado.region.affine import Affine
 from calado.region.profile import PROFILES
-from calado.region.seen import Seen
+from calado.region.sampler import PictureSampler
 from calado.region.solve.solved import Solved, solved_now
 from calado.sheet.declare import Choice, Declaration, Number, Option, PartDeclaration, Unit, Value, Values
 from calado.sheet.models import Corner, Part
@@ -62,21 +62,21 @@ def _no_file(digest: str) -> NDArray[np.float64]:
 
 
 @dataclass(frozen=True)
-class Near:
+class PartContext:
     """What a part may ask of its surroundings: the matte of another region, an imported picture's sums, the picture.
 
-    ``table(digest)`` gives the summed values of the imported picture, shape (H + 1, W + 1), from 0 at its corner;
+    ``sums(digest)`` gives the summed values of the imported picture, shape (H + 1, W + 1), from 0 at its corner;
     ``name`` is the id of the region that is made.
     """
 
     region: Callable[[str, Window], Matte] = _no_region
-    table: Callable[[str], NDArray[np.float64]] = _no_file
-    seen: Seen | None = None
+    sums: Callable[[str], NDArray[np.float64]] = _no_file
+    seen: PictureSampler | None = None
     name: str = ""
     solved: Solved = solved_now
 
     @property
-    def picture(self) -> Seen:
+    def picture(self) -> PictureSampler:
         """The picture that is read.
 
         Raises
@@ -90,7 +90,7 @@ class Near:
 
 
 #: nothing is near
-ALONE = Near()
+ALONE = PartContext()
 
 
 @dataclass(frozen=True)
@@ -109,13 +109,13 @@ class PartKind(PartDeclaration):
     taken from the picture; ``told(part)`` says in a few words what it lets through.
     """
 
-    matte: Callable[[Part, Window, Near], Matte] = lambda part, window, near: _missing()
+    matte: Callable[[Part, Window, PartContext], Matte] = lambda part, window, near: _missing()
     place: Callable[[float], dict[str, float | str]] = lambda aspect: {}
     corners: Callable[[float], Points] = lambda aspect: ()
     mapped: Callable[[Part, Affine], Part | None] = lambda part, affine: None
     fitted: Callable[[Points], dict[str, Value]] | None = None
     changed: Callable[[Part, Part], Box | None] = lambda old, new: None
-    went_on_into: Callable[[Matte, Part, Part, Window, Near], bool] = lambda out, old, new, window, near: False
+    went_on_into: Callable[[Matte, Part, Part, Window, PartContext], bool] = lambda out, old, new, window, near: False
     sees: Callable[[Part], str] = lambda part: ""
     taken: Callable[[Part, Any], Part] | None = None
     told: Callable[[Part], str] = lambda part: ""

@@ -7,11 +7,11 @@ import numpy as np
 
 from calado.arrays import Matte
 from calado.region.box import fitted_rectangle, mapped_box
-from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, Near, PartKind, edge_of, place_parameters
+from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, PartContext, PartKind, edge_of, place_parameters
 from calado.region.profile import matte_at
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 
@@ -38,7 +38,7 @@ def _fill(first, last, frame, half, edge, profile, left, top, out):  # type: ign
             out[y, x] = matte_at(np.float32(d), np.float32(edge[0]), np.float32(edge[1]), np.float32(pixel), profile)
 
 
-def rectangle_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def rectangle_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the raw matte, shape (H, W), of a turned rectangle.
 
     Convention: centre (x, y), width, height and feathers in picture heights; turn in degrees, clockwise on screen;
@@ -55,7 +55,7 @@ def rectangle_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     def work(first: int, last: int) -> None:
         _fill(first, last, frame, half, edge, profile, window.left, window.top, out)
 
-    each_strip(window.height, 64, work)
+    for_rows(window.height, 64, work)
     return out
 
 

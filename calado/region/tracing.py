@@ -3,7 +3,7 @@
 from calado.region.contours import Contour, contours
 from calado.region.matte import Mattes
 from calado.region.refine.disc import grown
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
 from calado.window import Window, full_window
 
 #: pixels of height at which outlines are traced, or the picture's own where it has fewer
@@ -17,7 +17,9 @@ def tracing_window(window: Window) -> Window:
     return full_window(window.picture_width, window.picture_height, min(1.0, HEIGHT / window.picture_height))
 
 
-def outlines(mattes: Mattes, where: Where, window: Window, offset: float = 0.0, level: float = 0.5) -> list[Contour]:
+def outlines(
+    mattes: Mattes, where: ResolvedRegion, window: Window, offset: float = 0.0, level: float = 0.5
+) -> list[Contour]:
     """Return the lines at a distance ``offset`` outside of a region's outline, in picture heights, the longest first.
 
     The outline is where the matte is ``level``; a negative offset lies inside.

@@ -3,12 +3,12 @@
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, Near, PartKind
+from calado.region.part import ALONE, PartContext, PartKind
 from calado.sheet.models import Part
 from calado.window import Window
 
 
-def whole_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def whole_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return a matte of ones, shape (H, W)."""
     return np.ones((window.height, window.width), np.float32)
 

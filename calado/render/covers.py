@@ -12,13 +12,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from calado.adjust.kind import Files
+from calado.adjust.kind import Luts
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
 from calado.render.plan import PassPlan, plan_cover
+from calado.render.resolve import resolve, sides_covered
 from calado.render.source import Source
-from calado.render.where import sides_covered, where_of
 from calado.sheet.models import Sheet
 from calado.sheet.sentence import Side
 from calado.window import Window
@@ -33,7 +33,7 @@ class Cover:
     pass_id: str
 
     @property
-    def where(self) -> Where | None:
+    def where(self) -> ResolvedRegion | None:
         """Its region, or None for the whole picture."""
         return self.plan.where
 
@@ -44,14 +44,14 @@ class Cover:
         return not side.spatials and (self.where is None or not self.where.sees)
 
 
-def covers_of(sheets: tuple[Sheet, ...], space: ColourSpace, files: Files) -> tuple[Cover, ...]:
+def covers_of(sheets: tuple[Sheet, ...], space: ColourSpace, luts: Luts) -> tuple[Cover, ...]:
     """Return the covers of a shot's sheets in the order in which they are laid."""
     covers = []
     for number, sheet in enumerate(sheets):
         for each in sheet.passes:
             for side in sides_covered(each):
-                where = where_of(sheet, each.region, each.id, sheets[:number], sheets[number + 1 :])
-                covers.append(Cover(side, plan_cover(each, side, where, space, files), each.id))
+                where = resolve(sheet, each.region, each.id, sheets[:number], sheets[number + 1 :])
+                covers.append(Cover(side, plan_cover(each, side, where, space, luts), each.id))
     return tuple(sorted(covers, key=lambda cover: not cover.blind))
 
 
@@ -69,7 +69,7 @@ class Covered(Source):
             return self.base.planes(window)
         return self.lay(self.base, self.cover, window)
 
-    def as_read_by(self, where: Where) -> "Covered":
+    def as_read_by(self, where: ResolvedRegion) -> "Covered":
         """Return the picture that a region is read from: for a cover's own region, what lies under that cover."""
         if where.reader is None:
             return self

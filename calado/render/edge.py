@@ -5,10 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from calado.errors import RequestError
+from calado.region.resolved import ResolvedRegion
 from calado.region.tracing import outlines
-from calado.region.where import Where
-from calado.render.along import outward, read_evenly, signal_of, unrolled
 from calado.render.engine import Engine, Order
+from calado.render.outline_sampling import outward, read_evenly, signal_of, unrolled
 from calado.render.source import Source
 from calado.window import window_of_rectangle
 
@@ -31,7 +31,7 @@ class EdgeProfile:
 
 
 def edge_profile(
-    engine: Engine, source: Source, order: Order, where: Where, at: tuple[float, float], reach: float
+    engine: Engine, source: Source, order: Order, where: ResolvedRegion, at: tuple[float, float], reach: float
 ) -> EdgeProfile:
     """Return the profile nearest to a place, in full-size pixels, ``reach`` pixels to both sides.
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Planes
 from calado.colour.spaces import SRGB, ColourSpace
 from calado.colour.transfer import Transfer
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 #: table entries for linear 0…1; between two entries sRGB changes by at most 0.05 of an 8-bit code
 ENTRIES = 65536
@@ -84,14 +84,14 @@ def file_codes(planes: Planes, space: ColourSpace, bits: int) -> NDArray[np.uint
         return _rows(planes, np.eye(3, dtype=np.float32), _eight_bit(space.transfer))
     out = np.empty((*planes.shape[1:], 3), np.uint16)
     planes, table = np.ascontiguousarray(planes), _sixteen_bit(space.transfer)
-    each_strip(planes.shape[1], 32, lambda first, last: _deep_rows(planes, table, first, last, out))
+    for_rows(planes.shape[1], 32, lambda first, last: _deep_rows(planes, table, first, last, out))
     return out
 
 
 def _rows(planes: Planes, matrix: NDArray[np.float32], table: Codes) -> Codes:
     out = np.empty((*planes.shape[1:], 3), np.uint8)
     planes = np.ascontiguousarray(planes)
-    each_strip(planes.shape[1], 32, lambda first, last: _screen_rows(planes, matrix, table, first, last, out))
+    for_rows(planes.shape[1], 32, lambda first, last: _screen_rows(planes, matrix, table, first, last, out))
     return out
 
 

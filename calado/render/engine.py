@@ -11,20 +11,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calado.adjust.facts import NO_FACTS, Facts
-from calado.adjust.kind import Files, RingPlan, no_files
+from calado.adjust.kind import RingPlan
+from calado.adjust.stats import NO_STATS, PictureStats
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
-from calado.region.matte import LastDrawn, Mattes, Tables
-from calado.region.part import ALONE
-from calado.region.seen import Seen
-from calado.region.solve.store import SolvedStore
+from calado.region.matte import LastDrawn, Mattes
+from calado.region.resolved import ResolvedRegion
+from calado.region.sampler import PictureSampler
+from calado.region.solve.matting_store import SolvedStore
 from calado.region.stroke import stroked
 from calado.region.tracing import outlines
-from calado.region.where import Where
+from calado.render.assets import NO_ASSETS, Assets
 from calado.render.cache import ArrayCache
 from calado.render.covers import Cover, Covered, covered, covers_of
-from calado.render.passes import Openings, run_passes
+from calado.render.passes import RenderContext, run_passes
 from calado.render.plan import PassPlan, plan_sheets
 from calado.render.source import Source
 from calado.sheet.models import EMPTY_SHEET, Sheet
@@ -32,7 +32,7 @@ from calado.window import Window
 
 DEFAULT_CACHE_BYTES = 700 * 2**20
 TRIAL_BYTES = 60 * 2**20
-#: the longer side, in pixels, of the small copy from which facts about the picture are read
+#: the longer side, in pixels, of the small copy from which stats about the picture are read
 FACTS_SIDE = 320
 #: the plans of so many orders are kept
 PLANNED = 8
@@ -55,25 +55,23 @@ class Order:
 class Engine:
     """Renders windows of sources. Safe to share between threads; results do not depend on what is cached.
 
-    ``tables`` gives the sums of imported mattes by their hash, ``files`` imported colour tables; ``solved`` is where
-    solved mattes come from: by default they are waited for. ``secret`` seeds the noise of covers, which must not be
+    ``assets`` are imported mattes and colour tables; ``solved`` is where solved mattes come from: by default they are
+    waited for. ``secret`` seeds the noise of covers, which must not be
     guessed: what hands pictures on takes :func:`new_secret`.
     """
 
     def __init__(
         self,
         cache_bytes: int = DEFAULT_CACHE_BYTES,
-        tables: Tables = ALONE.table,
-        files: Files = no_files,
+        assets: Assets = NO_ASSETS,
         solved: SolvedStore | None = None,
         secret: int = 0,
     ) -> None:
         self.solved = solved or SolvedStore()
         # what was made with a coarse matte is not kept: the fine one may be there at any time
         self._cache = ArrayCache(cache_bytes, lambda: self.solved.handed_coarse)
-        self._tables = tables
+        self._assets = assets
         self._drawn = LastDrawn()
-        self._files = files
         self._secret = secret
         self._last: dict[str, tuple[str, ...]] = {}
         self._planned: tuple[tuple[tuple[Sheet, Sheet, ColourSpace, str | None], tuple[PassPlan, ...]], ...] = ()
@@ -81,7 +79,7 @@ class Engine:
 
     def apart(self) -> "Engine":
         """Return an engine for trials: with the same files, and nothing kept that others could be pushed out by."""
-        return Engine(TRIAL_BYTES, self._tables, self._files, SolvedStore(wait=False), self._secret)
+        return Engine(TRIAL_BYTES, self._assets, SolvedStore(wait=False), self._secret)
 
     @property
     def bytes_held(self) -> int:
@@ -107,18 +105,20 @@ class Engine:
 
     def mattes(self, source: Source) -> Mattes:
         """Return what makes mattes of regions on a source."""
-        return Mattes(self._tables, self._cache.get, lambda where: self.seen(source, where), self.solved, self._drawn)
+        return Mattes(
+            self._assets.sums, self._cache.get, lambda where: self.seen(source, where), self.solved, self._drawn
+        )
 
     def covered(self, source: Source, sheets: tuple[Sheet, ...]) -> Covered:
         """Return the source with all covers in place: what everything but the covers themselves is to read."""
         if isinstance(source, Covered):
             return source
-        return covered(source, covers_of(sheets, source.space, self._files), self._lay)
+        return covered(source, covers_of(sheets, source.space, self._assets.luts), self._lay)
 
-    def seen(self, source: Source, where: Where) -> Seen:
+    def seen(self, source: Source, where: ResolvedRegion) -> PictureSampler:
         """Return the picture that a region is read from: the covered source, and what comes into its pass."""
         read = self.covered(source, where.sheets).as_read_by(where)
-        return Seen(
+        return PictureSampler(
             read.key,
             where.before_key if "incoming" in where.sees else "",
             read.space,
@@ -130,12 +130,12 @@ class Engine:
     def hidden(self, source: Source, order: Order, window: Window) -> list[tuple[Cover, Matte | None]]:
         """Return each cover with what it hides in a window, shape (H, W): 1 there, or None for the whole picture."""
         found: list[tuple[Cover, Matte | None]] = []
-        for cover in covers_of(order.sheets, source.space, self._files):
+        for cover in covers_of(order.sheets, source.space, self._assets.luts):
             held = self.mattes(source).held(cover.where, cover.side, window) if cover.where else None
             found.append((cover, held if held is None or cover.side == "inside" else np.float32(1) - held))
         return found
 
-    def matte(self, source: Source, where: Where, window: Window) -> Matte:
+    def matte(self, source: Source, where: ResolvedRegion, window: Window) -> Matte:
         """Return a region's matte in a window, shape (H, W). Not to be written to."""
         return self.mattes(source).of(where, window)
 
@@ -154,9 +154,9 @@ class Engine:
                     left = kept if left is None else left * kept
         return left
 
-    def facts(self, source: Source) -> Facts:
+    def stats(self, source: Source) -> PictureStats:
         """Return what adjustments may know about the whole untouched picture."""
-        return Facts(self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height)))))
+        return PictureStats(self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height)))))
 
     def _plans(self, source: Source, order: Order) -> tuple[PassPlan, ...]:
         """Return the plans of an order, made once: several ask for those of the same sheets."""
@@ -165,25 +165,25 @@ class Engine:
             for (sheet, project, space, exaggerate), plans in self._planned:
                 if sheet is wanted[0] and project is wanted[1] and space is wanted[2] and exaggerate == wanted[3]:
                     return plans
-        made = plan_sheets(order.sheets, source.space, order.exaggerate, self._files)
+        made = plan_sheets(order.sheets, source.space, order.exaggerate, self._assets.luts)
         with self._lock:
             self._planned = ((wanted, made), *self._planned[: PLANNED - 1])
         return made
 
-    def _incoming(self, source: Source, where: Where, window: Window) -> Planes:
+    def _incoming(self, source: Source, where: ResolvedRegion, window: Window) -> Planes:
         """Return what comes into a pass: kept whole, as every key on it asks for it."""
-        plans = plan_sheets(where.sheets, source.space, files=self._files, stop=where.stop)
+        plans = plan_sheets(where.sheets, source.space, luts=self._assets.luts, stop=where.stop)
         wide = window.grown(reach_of(plans, window))
         rows, columns = window.inside(wide)
         return np.ascontiguousarray(self._before(source, plans, wide)[:, rows, columns])
 
-    def _openings(self, source: Source, window: Window) -> Openings:
-        return Openings(
+    def _openings(self, source: Source, window: Window) -> RenderContext:
+        return RenderContext(
             lambda where: self.matte(source, where, window),
             lambda where, ring: self._ring(source, where, ring, window),
             lambda: self.source(source, window),
             source.space,
-            self.facts(source),
+            self.stats(source),
             self._secret,
         )
 
@@ -192,19 +192,19 @@ class Engine:
         wide = window.grown(cover.plan.reach(window))
         held = self.mattes(source).held(cover.where, cover.side, wide) if cover.where else np.zeros((0, 0), np.float32)
         # with other noise than at the cover's own place, lest the one tell of the other
-        openings = Openings(
+        openings = RenderContext(
             lambda where: held,
             lambda where, ring: np.zeros_like(held),
             lambda: self.source(source, wide),
             source.space,
-            NO_FACTS,
+            NO_STATS,
             self._secret + 1,
         )
         rows, columns = window.inside(wide)
         laid = run_passes(self.source(source, wide), (cover.plan,), wide, openings)
         return np.ascontiguousarray(laid[:, rows, columns])
 
-    def _ring(self, source: Source, where: Where, ring: RingPlan, window: Window) -> Matte:
+    def _ring(self, source: Source, where: ResolvedRegion, ring: RingPlan, window: Window) -> Matte:
         def make() -> Matte:
             lines = outlines(self.mattes(source), where, window, ring.offset + ring.width / 2)
             return stroked(lines, ring.width, ring.dash, window)

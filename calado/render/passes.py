@@ -14,14 +14,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.facts import Facts
-from calado.adjust.kind import At, RingPlan, Rows, SpatialPlan
+from calado.adjust.kind import RingPlan, Rows, SpatialContext, SpatialPlan
+from calado.adjust.stats import PictureStats
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
 from calado.render.blend import blend_into, cover_into, extent, fade_into, grade_into
 from calado.render.plan import GuardStep, PassPlan, PointStep, SidePlan, Stage
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 STRIP_ROWS = 32
@@ -30,17 +30,17 @@ ONE = np.float32(1)
 
 
 @dataclass(frozen=True, eq=False)
-class Openings:
+class RenderContext:
     """What passes ask for on their window: a region's matte, how much of each pixel a ring covers, the source.
 
     ``secret`` seeds the noise of covers.
     """
 
-    matte: Callable[[Where], Matte]
-    ring: Callable[[Where, RingPlan], Matte]
+    matte: Callable[[ResolvedRegion], Matte]
+    ring: Callable[[ResolvedRegion, RingPlan], Matte]
     source: Callable[[], Planes]
     space: ColourSpace
-    facts: Facts
+    stats: PictureStats
     secret: int
 
 
@@ -84,7 +84,7 @@ def split_runs(plans: tuple[PassPlan, ...]) -> list[list[PassPlan]]:
     return runs
 
 
-def run_passes(planes: Planes, plans: tuple[PassPlan, ...], window: Window, openings: Openings) -> Planes:
+def run_passes(planes: Planes, plans: tuple[PassPlan, ...], window: Window, openings: RenderContext) -> Planes:
     """Return the picture, shape (3, H, W), after all passes; the input is not changed."""
     for run in split_runs(plans):
         jobs = [_prepare(plan, planes, window, openings) for plan in run]
@@ -92,18 +92,18 @@ def run_passes(planes: Planes, plans: tuple[PassPlan, ...], window: Window, open
     return planes
 
 
-def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: Openings) -> PassJob:
+def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: RenderContext) -> PassJob:
     matte = openings.matte(plan.where) if plan.where else None
     sides = []
     for side, outside in ((plan.inside, False), (plan.outside, True)):
         if side.stages or side.rings:
-            at = At(matte, outside, window, openings.space, openings.facts, openings.secret)
+            at = SpatialContext(matte, outside, window, openings.space, openings.stats, openings.secret)
             job = _stages(side, planes, at)
             sides.append(_with_covers(job, plan, side, matte, openings))
     return PassJob(tuple(sides), matte, np.float32(plan.mix), openings.source() if plan.of_source else None)
 
 
-def _with_covers(job: SideJob, plan: PassPlan, side: SidePlan, matte: Matte | None, openings: Openings) -> SideJob:
+def _with_covers(job: SideJob, plan: PassPlan, side: SidePlan, matte: Matte | None, openings: RenderContext) -> SideJob:
     """Return a side with its rings as covers. A side laid in whole needs the side's weight on them."""
     if plan.where is None or matte is None or not side.rings:
         return job
@@ -112,7 +112,7 @@ def _with_covers(job: SideJob, plan: PassPlan, side: SidePlan, matte: Matte | No
     return SideJob(job.outside, job.base, job.levels, job.graded, job.laid, job.tail, job.guards, covers)
 
 
-def _stages(side: SidePlan, planes: Planes, at: At) -> SideJob:
+def _stages(side: SidePlan, planes: Planes, at: SpatialContext) -> SideJob:
     """Return a side whose stages are done as far as they must be done on the whole window."""
     job = SideJob(at.outside, guards=side.guards)
     for stage in side.stages:
@@ -120,7 +120,7 @@ def _stages(side: SidePlan, planes: Planes, at: At) -> SideJob:
     return job
 
 
-def _next(job: SideJob, stage: Stage, planes: Planes, at: At) -> SideJob:
+def _next(job: SideJob, stage: Stage, planes: Planes, at: SpatialContext) -> SideJob:
     if not isinstance(stage, SpatialPlan):
         return SideJob(job.outside, job.base, job.levels, job.graded, job.laid, stage, job.guards)
     graded = stage.grade != "mix" and at.matte is not None
@@ -133,13 +133,13 @@ def _next(job: SideJob, stage: Stage, planes: Planes, at: At) -> SideJob:
     return SideJob(job.outside, current, levels, _grade_weight(stage, at), True, (), job.guards)
 
 
-def _finished(job: SideJob, planes: Planes, at: At, *, laid: bool) -> Planes:
+def _finished(job: SideJob, planes: Planes, at: SpatialContext, *, laid: bool) -> Planes:
     """Return a side's picture so far on the whole window, by the matte where it is laid in."""
     free = SideJob(job.outside, job.base, job.levels, job.graded, job.laid, job.tail)
     return _run(planes, [PassJob((free,), at.matte if laid else None, ONE)])
 
 
-def _grade_weight(stage: SpatialPlan, at: At) -> Matte:
+def _grade_weight(stage: SpatialPlan, at: SpatialContext) -> Matte:
     """Return the share of the radius that each pixel gets, shape (H, W)."""
     weight = at.weight
     assert weight is not None  # nothing is graded without a region
@@ -159,7 +159,7 @@ def _run(planes: Planes, jobs: list[PassJob]) -> Planes:
             strip = _pass_strip(strip, job, first)
         out[:, first:last] = strip
 
-    each_strip(planes.shape[1], STRIP_ROWS, work)
+    for_rows(planes.shape[1], STRIP_ROWS, work)
     return out
 
 

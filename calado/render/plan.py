@@ -5,20 +5,20 @@ from dataclasses import dataclass
 
 from calado.adjust.kind import (
     ClearAdjustment,
-    Files,
     GuardAdjustment,
+    Luts,
     PointAdjustment,
     RingAdjustment,
     RingPlan,
     Settings,
     SpatialPlan,
-    no_files,
+    no_luts,
 )
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
-from calado.adjust.tables import is_table, joined_settings
+from calado.adjust.tone_lut import is_table, joined_settings
 from calado.colour.spaces import ColourSpace
-from calado.region.where import Where
-from calado.render.where import concealing, where_of
+from calado.region.resolved import ResolvedRegion
+from calado.render.resolve import concealing, resolve
 from calado.sheet.declare import Value, Values
 from calado.sheet.models import Pass, Sheet, Treatment
 from calado.sheet.sentence import Side
@@ -74,7 +74,7 @@ class PassPlan:
     """A pass ready to run. ``key`` tells all that its result depends on, besides its input."""
 
     key: str
-    where: Where | None
+    where: ResolvedRegion | None
     inside: SidePlan
     outside: SidePlan
     mix: float
@@ -98,12 +98,12 @@ def plan_sheets(
     sheets: tuple[Sheet, ...],
     space: ColourSpace,
     exaggerate: str | None = None,
-    files: Files = no_files,
+    luts: Luts = no_luts,
     stop: tuple[int, int] | None = None,
 ) -> tuple[PassPlan, ...]:
     """Return the passes of a shot's sheet, then of the project's, as plans.
 
-    ``exaggerate`` is the id of a pass of the shot to be shown at four times its strength; ``files`` gives imported
+    ``exaggerate`` is the id of a pass of the shot to be shown at four times its strength; ``luts`` gives imported
     tables; ``stop``, the numbers of a sheet and of a pass in it, ends the plans before that pass.
     """
     plans = []
@@ -112,14 +112,14 @@ def plan_sheets(
             if stop is not None and (number, count) >= stop:
                 break
             factor = 4.0 if number == 0 and each.id == exaggerate else 1.0
-            where = where_of(sheet, each.region, each.id, sheets[:number], sheets[number + 1 :])
-            plan = _plan_pass(each, where, space, factor, files)
+            where = resolve(sheet, each.region, each.id, sheets[:number], sheets[number + 1 :])
+            plan = _plan_pass(each, where, space, factor, luts)
             if plan is not None:
                 plans.append(plan)
     return tuple(plans)
 
 
-def plan_cover(each: Pass, side: Side, where: Where | None, space: ColourSpace, files: Files) -> PassPlan:
+def plan_cover(each: Pass, side: Side, where: ResolvedRegion | None, space: ColourSpace, luts: Luts) -> PassPlan:
     """Return what conceals on one side of a pass as a pass of its own, at full strength."""
     treatment: Treatment = getattr(each, side)
     hiding = list(concealing(treatment))
@@ -127,25 +127,27 @@ def plan_cover(each: Pass, side: Side, where: Where | None, space: ColourSpace, 
     whole = [adjustment for adjustment in hiding if isinstance(adjustment, PointAdjustment)]
     alone = {adjustment.id: treatment[adjustment.id] for adjustment in whole[-1:] or hiding}
     strength = max(each.strength, 1.0)
-    plan = _plan_side(alone, strength, True, space, files)
+    plan = _plan_side(alone, strength, True, space, luts)
     key = json.dumps([side, alone, strength, where.key if where else None], sort_keys=True)
     inside, outside = (plan, SidePlan()) if side == "inside" else (SidePlan(), plan)
     return PassPlan(key, where, inside, outside, 1.0)
 
 
-def _plan_pass(each: Pass, where: Where | None, space: ColourSpace, factor: float, files: Files) -> PassPlan | None:
+def _plan_pass(
+    each: Pass, where: ResolvedRegion | None, space: ColourSpace, factor: float, luts: Luts
+) -> PassPlan | None:
     strength = each.strength * factor
     if not each.on or each.mix == 0 or strength == 0:
         return None
-    inside = _plan_side(each.inside, strength, each.must_cover, space, files)
-    outside = SidePlan() if where is None else _plan_side(each.outside, strength, each.must_cover, space, files)
+    inside = _plan_side(each.inside, strength, each.must_cover, space, luts)
+    outside = SidePlan() if where is None else _plan_side(each.outside, strength, each.must_cover, space, luts)
     if not inside.acts and not outside.acts:
         return None
     depends = [each.inside, each.outside, strength, each.mix, each.must_cover, where.key if where else None]
     return PassPlan(json.dumps(depends, sort_keys=True), where, inside, outside, each.mix)
 
 
-def _plan_side(treatment: Treatment, strength: float, holds: bool, space: ColourSpace, files: Files) -> SidePlan:
+def _plan_side(treatment: Treatment, strength: float, holds: bool, space: ColourSpace, luts: Luts) -> SidePlan:
     stages: list[Stage] = []
     guards: list[GuardStep] = []
     rings: list[RingPlan] = []
@@ -155,7 +157,7 @@ def _plan_side(treatment: Treatment, strength: float, holds: bool, space: Colour
         if adjustment.is_neutral(values):
             continue
         if isinstance(adjustment, PointAdjustment):
-            _join(stages, PointStep(adjustment, _settings(adjustment, values, space, files)))
+            _join(stages, PointStep(adjustment, _settings(adjustment, values, space, luts)))
         elif isinstance(adjustment, GuardAdjustment):
             settings = adjustment.settings(values, space)
             guards.append(GuardStep(adjustment, settings, values.get("reads") == "source"))
@@ -175,9 +177,9 @@ def _scaled(adjustment: Adjustment, values: Values, strength: float, holds: bool
     return {**adjustment.scaled(values, max(strength, 1.0)), **adjustment.holds}
 
 
-def _settings(adjustment: PointAdjustment, values: Values, space: ColourSpace, files: Files) -> Settings:
+def _settings(adjustment: PointAdjustment, values: Values, space: ColourSpace, luts: Luts) -> Settings:
     if adjustment.from_file is not None:
-        return adjustment.from_file(values, space, files)
+        return adjustment.from_file(values, space, luts)
     return adjustment.settings(values, space)
 
 

@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 
 from calado.arrays import Codes, Matte, Planes
 from calado.errors import RequestError
-from calado.region.solve.freed import freed
+from calado.region.solve.foreground import freed
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.plate import plate_of
+from calado.render.resolve import resolve
 from calado.render.source import Source
 from calado.render.views import (
     PLAIN_LATTICE,
@@ -28,7 +29,6 @@ from calado.render.views import (
     matte_view,
     outline_view,
 )
-from calado.render.where import where_of
 from calado.window import Window, window_of_rectangle
 
 MAX_SIDE = 8192
@@ -115,7 +115,7 @@ def own_colours(
     engine: Engine, source: Source, order: Order, region: str | None, planes: Planes, window: Window
 ) -> Planes:
     """Return planes, shape (3, H, W), whose edge has the subject's own colours, where the region was read from it."""
-    where = where_of(order.sheet, region, above=(order.project,))
+    where = resolve(order.sheet, region, above=(order.project,))
     return planes if where is None or not where.sees else freed(planes, engine.matte(source, where, window))
 
 
@@ -131,7 +131,7 @@ def _surround(engine: Engine, source: Source, order: Order, view: View, window: 
 
 
 def _matte(engine: Engine, source: Source, order: Order, view: View, window: Window) -> Matte:
-    where = where_of(order.sheet, view.region, above=(order.project,))
+    where = resolve(order.sheet, view.region, above=(order.project,))
     if where is None:
         raise RequestError(f"The sheet has no region “{view.region}”. Choose one from the shelf.", code="render.region")
     return engine.matte(source, where, window)

@@ -14,7 +14,7 @@ from numba.extending import overload
 from numpy.typing import NDArray
 
 from calado.arrays import Planes
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 
 def _light(code, table):  # type: ignore[no-untyped-def]
@@ -92,7 +92,7 @@ def area_planes(
         else:
             _area_rows(samples, table, factor, left, top, first, last, out)
 
-    each_strip(height, 32, work)
+    for_rows(height, 32, work)
     return out
 
 

@@ -14,12 +14,12 @@ import numpy as np
 
 from calado.arrays import Codes
 from calado.errors import RequestError
-from calado.region.solve.freed import freed
+from calado.region.resolved import ResolvedRegion
+from calado.region.solve.foreground import freed
 from calado.region.tracing import outlines
-from calado.region.where import Where
-from calado.render.along import Places, outward, unrolled
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
+from calado.render.outline_sampling import Places, outward, unrolled
 from calado.render.source import Source
 from calado.render.views import Place, cutout_view, matte_view
 from calado.window import window_of_rectangle
@@ -75,7 +75,7 @@ class Cut:
     of: str = "picture"
 
 
-def ribbon(engine: Engine, source: Source, order: Order, where: Where, cut: Cut) -> Ribbon:
+def ribbon(engine: Engine, source: Source, order: Order, where: ResolvedRegion, cut: Cut) -> Ribbon:
     """Return a part of a region's edge ribbon.
 
     Raises
@@ -110,7 +110,7 @@ def ribbon(engine: Engine, source: Source, order: Order, where: Where, cut: Cut)
 
 
 def _strip(
-    engine: Engine, source: Source, order: Order, where: Where, cut: Cut, points: Places, normals: Places
+    engine: Engine, source: Source, order: Order, where: ResolvedRegion, cut: Cut, points: Places, normals: Places
 ) -> Codes:
     """Return the columns that stand on points, given in full-size pixels."""
     reach = cut.half / cut.zoom + 2

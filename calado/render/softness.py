@@ -15,10 +15,10 @@ from math import pi, sqrt
 
 import numpy as np
 
+from calado.region.resolved import ResolvedRegion
 from calado.region.tracing import outlines
-from calado.region.where import Where
-from calado.render.along import read_evenly, signal_of, unrolled
 from calado.render.engine import Engine
+from calado.render.outline_sampling import read_evenly, signal_of, unrolled
 from calado.render.source import Source
 from calado.window import full_window
 
@@ -48,7 +48,7 @@ class Softness:
         return GROWN_SIGMAS * (self.sigma or 0.0)
 
 
-def edge_softness(engine: Engine, source: Source, where: Where) -> Softness:
+def edge_softness(engine: Engine, source: Source, where: ResolvedRegion) -> Softness:
     """Return the softness of the untouched picture's edge along a region's outline."""
     lines = outlines(engine.mattes(source), where, source.full())
     total = sum(line.length for line in lines)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Matte
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 ViewName = Literal["picture", "source", "lattice", "matte", "cutout", "outline", "difference", "surround"]
 VIEWS: tuple[ViewName, ...] = (
@@ -117,7 +117,7 @@ def outline_view(codes: Codes, matte: Matte) -> Codes:
     def work(first: int, last: int) -> None:
         _contour_rows(codes, matte, first, last, out)
 
-    each_strip(codes.shape[0], 32, work)
+    for_rows(codes.shape[0], 32, work)
     return out
 
 
@@ -179,7 +179,7 @@ def lattice_view(codes: Codes, matte: Matte, place: Place, look: Lattice = PLAIN
             codes, matte, luma, place.left, place.top, pitch, THREADS[look.thread], look.inside, first, last, out
         )
 
-    each_strip(codes.shape[0], 32, work)
+    for_rows(codes.shape[0], 32, work)
     return out
 
 

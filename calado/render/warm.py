@@ -3,14 +3,15 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.colour.lut import Table
+from calado.adjust.colour.lut import Lut
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour.spaces import DISPLAY_P3
 from calado.region.imported import table_of
 from calado.region.kinds import PARTS
 from calado.region.part import PartKind
 from calado.region.refine.registry import REFINE
-from calado.region.where import alone
+from calado.region.resolved import alone
+from calado.render.assets import Assets
 from calado.render.engine import Engine, Order
 from calado.render.preview import View, render_preview
 from calado.render.ribbon import Cut, ribbon
@@ -30,7 +31,7 @@ SAMPLES = (
     Sample(x=0.7, y=0.5, does="take", lightness=0.2, a=0.0, b=0.1),
 )
 _GREYS = np.linspace(0, 1, 3, dtype=np.float32)
-CUBE = Table(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], axis=-1), (0.0,) * 3, (1.0,) * 3)
+CUBE = Lut(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], axis=-1), (0.0,) * 3, (1.0,) * 3)
 
 
 def warm() -> None:
@@ -63,7 +64,7 @@ def warm() -> None:
         # only what reads the samples themselves is compiled anew for each depth
         names = VIEWS if number == 0 else ("picture", "source")
         for view in (View("picture", whole, 0.7), *(View(name, whole, 1.0, "r") for name in names)):
-            render_preview(Engine(tables=_table, files=lambda digest: CUBE), source, Order(sheet), view)
+            render_preview(Engine(assets=Assets(_table, lambda digest: CUBE)), source, Order(sheet), view)
     oval = Region(id="r", name="r", parts=(Part(id="o", kind="ellipse", values=PARTS["ellipse"].place(1.5)),))
     ribbon(Engine(), source, Order(), alone(oval), Cut(0, 64, 8, 2.0))
 

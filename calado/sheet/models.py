@@ -84,7 +84,7 @@ class Part(Frozen):
     samples: Annotated[tuple[Sample, ...], Field(max_length=60)] = ()
 
 
-class Piece(Frozen):
+class Component(Frozen):
     """An island or a hole of a matte, known by a place (x, y) within it, in picture heights."""
 
     kind: Literal["island", "hole"]
@@ -104,7 +104,7 @@ class Region(Frozen):
     parts: Annotated[tuple[Part, ...], Field(max_length=200)] = ()
     band: Annotated[tuple[Stroke, ...], Field(max_length=MAX_STROKES)] = ()
     refine: ParameterValues = Field(default_factory=dict)
-    dropped: Annotated[tuple[Piece, ...], Field(max_length=500)] = ()
+    dropped: Annotated[tuple[Component, ...], Field(max_length=500)] = ()
 
 
 class Pass(Frozen):

@@ -37,7 +37,7 @@ class Token:
 
 
 @dataclass(frozen=True)
-class Told:
+class Description:
     """A pass in words, as tokens; two sentences when both sides are treated."""
 
     id: str
@@ -49,9 +49,9 @@ class Told:
         return "".join(token.plain for token in self.tokens)
 
 
-def tell_sheet(sheet: Sheet, catalogue: Catalogue) -> tuple[Told, ...]:
+def tell_sheet(sheet: Sheet, catalogue: Catalogue) -> tuple[Description, ...]:
     """Return each pass of the sheet in words, in order."""
-    return tuple(Told(each.id, tuple(_tell_pass(each, sheet, catalogue))) for each in sheet.passes)
+    return tuple(Description(each.id, tuple(_tell_pass(each, sheet, catalogue))) for each in sheet.passes)
 
 
 def describe(sheet: Sheet, catalogue: Catalogue) -> str:

@@ -5,10 +5,10 @@ from math import atan2, degrees, hypot
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.found.find import Offer
-from calado.found.subjects import subject_of
+from calado.detect.find import Offer
+from calado.detect.subjects import subject_of
 from calado.sheet.models import Part
-from calado.start.about import SKIN, About
+from calado.start.analysis import SKIN, PictureAnalysis
 from calado.start.coloured import coloured_thing
 from calado.start.starter import part
 
@@ -60,41 +60,43 @@ def features_out(find: Offer, first: int) -> list[Part]:
     return made
 
 
-def coloured_part(about: About) -> Part | None:
+def coloured_part(analysis: PictureAnalysis) -> Part | None:
     """Return the most colourful thing, cut out between a loose outline and marks on it; None where there is none."""
-    found = coloured_thing(about.lch)
+    found = coloured_thing(analysis.lch)
     thing = subject_of(found.mask, 1.0, THING_LOOSE) if found else None
     if thing is None:
         return None
     return Part(id="part-1", kind="rough", points=thing.outline, strokes=thing.marks)
 
 
-def hue_part(about: About) -> Part:
+def hue_part(analysis: PictureAnalysis) -> Part:
     """Return a colour range on the hue of the most colourful place."""
-    within = _within(about, about.colourful.x, about.colourful.y, about.colourful.width, about.colourful.height)
-    within &= about.lch[..., 1] > 0.04
-    hue = _middle_hue(about, within) if within.any() else 40.0
+    within = _within(
+        analysis, analysis.colourful.x, analysis.colourful.y, analysis.colourful.width, analysis.colourful.height
+    )
+    within &= analysis.lch[..., 1] > 0.04
+    hue = _middle_hue(analysis, within) if within.any() else 40.0
     return part("colours", hue=hue, hue_width=22.0, hue_soft=12.0, chroma_low=0.045, chroma_soft_low=0.03)
 
 
-def skin_part(about: About, places: list[Part], number: int) -> Part | None:
+def skin_part(analysis: PictureAnalysis, places: list[Part], number: int) -> Part | None:
     """Return a colour range on the skin within some ellipses, to intersect them; None where no skin is seen there.
 
     Lips are stronger in colour and redder, the whites of eyes paler, brows and hair darker: the slopes end before them.
     It is read calmly, so that a lock of hair counts by its middle lightness, not by its brightest strands.
     """
-    within = np.zeros(about.signal.shape, bool)
+    within = np.zeros(analysis.signal.shape, bool)
     for each in places:
         x, y, wide, high = (float(each.values[id]) for id in ("x", "y", "width", "height"))  # type: ignore[arg-type]
-        within |= _within(about, x, y, CORE * wide, CORE * high)
+        within |= _within(analysis, x, y, CORE * wide, CORE * high)
     for k, (low, high) in zip((2, 1, 0), SKIN, strict=True):
-        within &= (about.lch[..., k] > low) & (about.lch[..., k] < high)
+        within &= (analysis.lch[..., k] > low) & (analysis.lch[..., k] < high)
     if within.sum() < LEAST_PIXELS:
         return None
-    lightness, chroma = (about.lch[..., k][within] for k in (0, 1))
+    lightness, chroma = (analysis.lch[..., k][within] for k in (0, 1))
     low, pale, strong = float(np.quantile(lightness, 0.1)), *(float(each) for each in np.quantile(chroma, (0.1, 0.9)))
-    middle = _middle_hue(about, within)
-    away = np.abs((about.lch[..., 2][within] - middle + 180) % 360 - 180)
+    middle = _middle_hue(analysis, within)
+    away = np.abs((analysis.lch[..., 2][within] - middle + 180) % 360 - 180)
     skin = part(
         "colours",
         number,
@@ -113,20 +115,20 @@ def skin_part(about: About, places: list[Part], number: int) -> Part | None:
     return skin.model_copy(update={"join": "intersect"})
 
 
-def lights_part(about: About) -> Part:
+def lights_part(analysis: PictureAnalysis) -> Part:
     """Return a luminance range of the lights: open at the top, its low end very soft and above the middle tone."""
-    middle, bright = (float(each) for each in np.quantile(about.signal, (0.5, 0.995)))
+    middle, bright = (float(each) for each in np.quantile(analysis.signal, (0.5, 0.995)))
     low = min(max(middle + 0.6 * (bright - middle), 0.3), 0.95)
     return part("luminance", low=low, soft_low=min(0.75 * (low - middle), 0.45) if low > middle else 0.1, high=1.0)
 
 
-def _within(about: About, x: float, y: float, wide: float, high: float) -> NDArray[np.bool_]:
-    rows, columns = (np.mgrid[: about.signal.shape[0], : about.signal.shape[1]] + 0.5) / about.signal.shape[0]
+def _within(analysis: PictureAnalysis, x: float, y: float, wide: float, high: float) -> NDArray[np.bool_]:
+    rows, columns = (np.mgrid[: analysis.signal.shape[0], : analysis.signal.shape[1]] + 0.5) / analysis.signal.shape[0]
     inside: NDArray[np.bool_] = ((columns - x) / (wide / 2)) ** 2 + ((rows - y) / (high / 2)) ** 2 < 1
     return inside
 
 
-def _middle_hue(about: About, within: NDArray[np.bool_]) -> float:
+def _middle_hue(analysis: PictureAnalysis, within: NDArray[np.bool_]) -> float:
     """Return the mean hue of some pixels, in degrees, weighed by chroma."""
-    hue, chroma = np.radians(about.lch[..., 2][within]), about.lch[..., 1][within]
+    hue, chroma = np.radians(analysis.lch[..., 2][within]), analysis.lch[..., 1][within]
     return float(np.degrees(np.arctan2((chroma * np.sin(hue)).sum(), (chroma * np.cos(hue)).sum())) % 360)

@@ -3,8 +3,8 @@
 import numpy as np
 
 from calado.arrays import Matte
-from calado.found.find import Offer, known_finds
-from calado.inspect.seen import look_window
+from calado.detect.find import Offer, known_finds
+from calado.inspect.compare import look_window
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
 

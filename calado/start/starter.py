@@ -6,7 +6,7 @@ from math import sqrt
 
 from calado.sheet.declare import Value
 from calado.sheet.models import Part, Region, Treatment
-from calado.start.about import About, Oval
+from calado.start.analysis import Oval, PictureAnalysis
 
 Values = dict[str, Value]
 
@@ -31,7 +31,7 @@ class Starter:
     says: str
     synonyms: tuple[str, ...]
     region_name: str
-    make: Callable[[About], Made]
+    make: Callable[[PictureAnalysis], Made]
 
     def region(self, made: Made) -> Region | None:
         """Return the region of what was made, or None for the whole picture."""

@@ -15,8 +15,8 @@ from calado.colour.spaces import SPACES, SRGB
 from calado.region.kinds import PARTS
 from calado.region.refine.registry import REFINE
 from calado.render.engine import Engine, Order
+from calado.render.resolve import resolve
 from calado.render.source import source_of
-from calado.render.where import where_of
 from calado.sheet.check import read_sheet
 from calado.sheet.declare import Choice, Curve, Declaration, Number
 from calado.sheet.models import Part, Pass, Region, Sheet, Stroke
@@ -156,7 +156,7 @@ class AnySheet(TestCase):
     @given(sheets(LOCAL, outside=False))
     def test_what_is_inside_only_leaves_all_else_bit_for_bit(self, sheet: Sheet) -> None:
         source = source_of(PICTURE, SRGB)
-        where = where_of(sheet, "here")
+        where = resolve(sheet, "here")
         assert where is not None
         matte = Engine().matte(source, where, source.full())
         self.assertTrue(((matte >= 0) & (matte <= 1)).all())

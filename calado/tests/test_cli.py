@@ -13,14 +13,14 @@ from PIL import Image
 from calado.adjust.registry import ADJUSTMENTS
 from calado.cli import main
 from calado.colour.spaces import SRGB
+from calado.edit.create import start_pass
 from calado.media.stills import read_still
 from calado.region.matte import region_matte
 from calado.render.encode import file_codes
 from calado.render.engine import Engine, Order
 from calado.render.source import source_of
 from calado.sheet.models import Sheet
-from calado.start.about import plain
-from calado.start.begin import start_pass
+from calado.start.analysis import plain
 
 PICTURE = np.random.default_rng(2).integers(0, 256, (80, 120, 3), np.uint8)
 SHEET, _ = start_pass(Sheet(), "vignette", plain(1.5))

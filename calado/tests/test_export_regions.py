@@ -13,8 +13,8 @@ from calado.export import export_region, export_still
 from calado.media.mattes import read_matte
 from calado.media.write import Target
 from calado.region.imported import imported_matte, table_of
-from calado.region.part import Near
-from calado.region.where import alone
+from calado.region.part import PartContext
+from calado.region.resolved import alone
 from calado.render.engine import Engine, Order
 from calado.render.source import source_of
 from calado.sheet.models import Part, Region, Stroke
@@ -69,7 +69,7 @@ class Regions(TestCase):
         codes, note = read_matte(self.write("matte", "m.png", Target("png", 16)))
         self.assertIn("White is inside", note)
         part = Part(id="m", kind="matte", values={"file": "m"})
-        again = imported_matte(part, self.source.full(), Near(table=lambda digest: table_of(codes)))
+        again = imported_matte(part, self.source.full(), PartContext(sums=lambda digest: table_of(codes)))
         np.testing.assert_allclose(again, self.live, atol=1 / 65535)
 
     def test_a_cut_out_has_straight_alpha_and_nothing_where_all_is_outside(self) -> None:

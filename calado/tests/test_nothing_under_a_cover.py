@@ -14,8 +14,8 @@ from calado.colour.spaces import SRGB
 from calado.export import export_region, export_still
 from calado.media.write import FORMATS, Target
 from calado.render.engine import Engine, Order
+from calado.render.resolve import resolve
 from calado.render.source import Source, source_of
-from calado.render.where import where_of
 from calado.sheet.models import Part, Pass, Region, Sheet
 from calado.tests.test_any_sheet import ASPECT, PICTURE, USABLE, parts, regions, share, treatments
 
@@ -91,7 +91,7 @@ def written(source: Source, order: Order, format_: str) -> bytes:
         path = Path(folder) / f"out.{FORMATS[format_][0]}"  # type: ignore[index]
         if format_ == "exr":
             sheet, below, above = (order.sheet, (), (order.project,))
-            where = where_of(sheet, "here", None, below, above)
+            where = resolve(sheet, "here", None, below, above)
             assert where is not None
             export_region(source, order, where, "matte", path, Target("exr", 32))
         else:

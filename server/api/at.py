@@ -11,10 +11,10 @@ from ninja.decorators import decorate_view
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
 from calado.render.engine import Order, new_secret
+from calado.render.resolve import resolve
 from calado.render.source import Source
-from calado.render.where import where_of
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Pass, Sheet
 from server.api.schemas import Problem
@@ -66,7 +66,7 @@ class At:
         """Return all passes that are to run."""
         return Order(self.sheet, self.common, exaggerate)
 
-    def where(self, region: str) -> Where:
+    def where(self, region: str) -> ResolvedRegion:
         """Return a region of the draft.
 
         Raises
@@ -74,7 +74,7 @@ class At:
         RequestError
             when it is not on the shelf.
         """
-        found = where_of(self.sheet, region)
+        found = resolve(self.sheet, region)
         if found is None:
             raise RequestError("There is no such region on the shelf.", code="render.region")
         return found

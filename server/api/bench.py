@@ -4,18 +4,18 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
+from calado.detect.find import Offer, find_people
+from calado.detect.net import ModelError
+from calado.edit.create import Drawn, join_part, start_adjustment, start_pass, start_region
+from calado.edit.looks import apply_look, read_look
+from calado.edit.on_find import on_find
 from calado.errors import RequestError
-from calado.found.find import Offer, find_people
-from calado.found.net import ModelError
 from calado.inspect.lying import lying_at
 from calado.render.preview import View, render_preview
 from calado.render.views import Lattice
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Sheet
-from calado.start.about import about_source
-from calado.start.begin import Drawn, join_part, start_adjustment, start_pass, start_region
-from calado.start.looks import lay_look, read_look
-from calado.start.on_find import on_find
+from calado.start.analysis import analyse
 from calado.window import window_of_rectangle
 from server.api.at import DRAFT, SHOT, At, kept
 from server.api.described import gives
@@ -37,7 +37,7 @@ from server.api.schemas import (
     StartOut,
     StepIn,
 )
-from server.api.tell import tell_bench, tell_draft, tell_parts
+from server.api.serializers import tell_bench, tell_draft, tell_parts
 from server.bench.drafts import draft_called, keep_draft
 from server.bench.sources import ENGINE
 from server.jobs.actions import thin_shot
@@ -136,10 +136,10 @@ def _offers(at: At) -> tuple[Offer, ...]:
 
 def _begin(at: At, payload: StartIn) -> tuple[Sheet, str]:
     if payload.what == "starter":
-        return start_pass(at.sheet, payload.id, about_source(ENGINE, at.source), payload.region)
+        return start_pass(at.sheet, payload.id, analyse(ENGINE, at.source), payload.region)
     if payload.what == "look":
         look = read_look(payload.look) if payload.look else look_called(payload.id)
-        made, ids = lay_look(at.sheet, look, at.aspect)
+        made, ids = apply_look(at.sheet, look, at.aspect)
         return made, ids[-1]
     if payload.what == "adjustment":
         return start_adjustment(at.sheet, payload.id, payload.side, payload.region, at.aspect)

@@ -10,7 +10,7 @@ from calado.media.metadata import facts_of
 from calado.media.write import Target
 from server.api.described import gives
 from server.api.schemas import ExportIn, ExportOut, FactOut, Problem
-from server.api.tell import tell_export
+from server.api.serializers import tell_export
 from server.jobs.actions import Keeping, Wanted, call_off, order_export, refuse_weak_covers, remove_export
 from server.jobs.models import Export
 from server.projects.access import project_called, shot_called

@@ -7,15 +7,15 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, File, Router, Schema, UploadedFile
 
 from calado.catalogue import CATALOGUE
+from calado.edit.looks import Look as Taken
+from calado.edit.looks import read_look, take_look
 from calado.errors import SheetError
 from calado.sheet.models import Sheet, Treatment
 from calado.sheet.sentence import describe
-from calado.start.looks import Look as Taken
-from calado.start.looks import read_look, take_look
 from server.api.at import DRAFT, SHOT, At
 from server.api.described import gives
 from server.api.schemas import BenchOut, Problem, ShotAddress, ToldOut
-from server.api.tell import tell_bench, tell_draft
+from server.api.serializers import tell_bench, tell_draft
 from server.projects.access import project_called, shot_called
 from server.projects.actions import looks
 from server.projects.errors import Missing

@@ -19,8 +19,8 @@ from calado.start.search import search
 from server.api.declared import CatalogueOut
 from server.api.described import gives
 from server.api.schemas import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
-from server.api.tell import tell_catalogue, tell_shot
-from server.bench.sources import colour_table, matte_table, source_for
+from server.api.serializers import tell_catalogue, tell_shot
+from server.bench.sources import ASSETS, source_for
 from server.jobs.removal import remove_project, remove_shot
 from server.projects.access import project_called, projects, shot_called
 from server.projects.actions.add_shot import add_shot
@@ -31,7 +31,7 @@ from server.projects.models import Project, Shot
 router = Router(tags=["projects"])
 THUMBNAIL_SIDE = 560
 #: thumbnails of many shots must not push the bench's pictures out of its engine
-_THUMBNAILS = Engine(32 * 2**20, matte_table, colour_table)
+_THUMBNAILS = Engine(32 * 2**20, ASSETS)
 
 
 @router.get("/catalogue", response=CatalogueOut)

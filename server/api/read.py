@@ -7,14 +7,14 @@ from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
 from calado.catalogue import CATALOGUE
+from calado.detect.find import find
+from calado.edit.sample import take_sample
 from calado.errors import RequestError
-from calado.found.find import find
+from calado.inspect.brush_fit import touch_at
 from calado.inspect.distribution import ranged
-from calado.inspect.further import further_places
-from calado.inspect.touch import touch_at
+from calado.inspect.similar import further_places
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Corner, ParameterValues, Stroke
-from calado.start.taking import take_sample
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept
 from server.api.schemas import Length, RegionIn, StartOut
 from server.bench.sources import ENGINE, source_for

@@ -7,11 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Query, Router, Schema
 
 from calado.catalogue import CATALOGUE
-from calado.inspect.drawn import Scoped, encoded_scope, histogram_of
 from calado.inspect.look.covers import read_pass
 from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import second_look
 from calado.inspect.meter import meter_of
+from calado.inspect.scope_image import Scoped, encoded_scope, histogram_of
 from calado.inspect.surround import surround_of
 from calado.sheet.models import Sheet
 from calado.start.proof import found_under

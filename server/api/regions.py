@@ -7,13 +7,13 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Query, Router, UploadedFile
 
 from calado.catalogue import CATALOGUE
+from calado.edit.create import follow_again
+from calado.edit.svg import region_svg, start_outlines
+from calado.edit.transform import mirror
 from calado.render.edge import edge_profile
 from calado.render.ribbon import Cut, encoded_ribbon, ribbon
 from calado.render.softness import edge_softness
 from calado.sheet.check import check_sheet
-from calado.start.arrange import mirror
-from calado.start.begin import follow_again
-from calado.start.outlines import region_svg, start_outlines
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept
 from server.api.described import gives
 from server.api.marking import (
@@ -31,7 +31,7 @@ from server.api.marking import (
     SvgIn,
 )
 from server.api.schemas import Problem, RegionIn, StartOut
-from server.api.tell import tell_softness
+from server.api.serializers import tell_softness
 from server.bench.imported import keep_matte
 from server.bench.sources import ENGINE
 from server.projects.access import shot_called

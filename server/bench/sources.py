@@ -9,36 +9,37 @@ from pathlib import Path
 
 from django.conf import settings
 
-from calado.adjust.kind import Files
+from calado.adjust.kind import Luts
 from calado.media.apart import Reader
-from calado.media.cube import folder_cubes
-from calado.media.mattes import folder_tables
+from calado.media.cube import folder_luts
+from calado.media.mattes import folder_sums
 from calado.media.stills import Still
-from calado.region.matte import Table, Tables
-from calado.region.solve.store import SolvedStore
+from calado.region.matte import MatteSums, Sums
+from calado.region.solve.matting_store import SolvedStore
+from calado.render.assets import Assets
 from calado.render.engine import Engine, new_secret
 from calado.render.source import Source, StoredDamaged, is_stored, open_source, source_of, store_source
 from server.projects.models import Shot
 
 
 @lru_cache(maxsize=1)
-def _tables(folder: str) -> Tables:
-    return folder_tables(Path(folder))
+def _sums(folder: str) -> MatteSums:
+    return folder_sums(Path(folder))
 
 
-def matte_table(digest: str) -> Table:
+def matte_sums(digest: str) -> Sums:
     """Return the sums of an imported matte."""
-    return _tables(str(settings.MATTE_ROOT))(digest)
+    return _sums(str(settings.MATTE_ROOT))(digest)
 
 
 @lru_cache(maxsize=1)
-def _cubes(folder: str) -> Files:
-    return folder_cubes(Path(folder))
+def _luts(folder: str) -> Luts:
+    return folder_luts(Path(folder))
 
 
 def colour_table(digest: str) -> object:
     """Return an imported colour table."""
-    return _cubes(str(settings.TABLE_ROOT))(digest)
+    return _luts(str(settings.TABLE_ROOT))(digest)
 
 
 def solved_folder() -> Path:
@@ -46,10 +47,9 @@ def solved_folder() -> Path:
     return Path(settings.SOLVED_ROOT)
 
 
+ASSETS = Assets(matte_sums, colour_table)
 #: the bench does not wait: it shows what is coarse until the fine matte is there
-ENGINE = Engine(
-    tables=matte_table, files=colour_table, solved=SolvedStore(solved_folder, wait=False), secret=new_secret()
-)
+ENGINE = Engine(assets=ASSETS, solved=SolvedStore(solved_folder, wait=False), secret=new_secret())
 #: files from elsewhere are read apart
 READER = Reader()
 _OPEN_AT_MOST = 12

@@ -18,12 +18,12 @@ from calado.export import Cancelled, Shape, export_region, export_still
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.media.write import Target
-from calado.region.solve.store import SolvedStore
+from calado.region.solve.matting_store import SolvedStore
 from calado.render.engine import Order
-from calado.render.where import sides_concealed, where_of
+from calado.render.resolve import resolve, sides_concealed
 from calado.sheet.check import read_sheet
 from calado.sheet.steps import sheet_data
-from server.bench.sources import ENGINE, colour_table, matte_table, solved_folder, source_for
+from server.bench.sources import ASSETS, ENGINE, solved_folder, source_for
 from server.jobs.models import Export
 from server.jobs.watch import WATCH
 from server.projects.actions.change import head_of, sheet_of
@@ -176,13 +176,13 @@ def _write(export: Export) -> None:
     source, report, solved = source_for(export.shot), _reporter(export), SolvedStore(solved_folder)
     if export.what in ("picture", "pair"):
         shape = Shape(export.longer_side, export.what == "pair")
-        export_still(source, order, export.path, target, report, matte_table, colour_table, solved, shape)
+        export_still(source, order, export.path, target, report, ASSETS, solved, shape)
         return
-    where = where_of(order.sheet, export.region, above=(order.project,))
+    where = resolve(order.sheet, export.region, above=(order.project,))
     if where is None:  # it was there when the export was ordered, and the sheet is frozen
         raise RequestError("The region is gone.", code="render.region")
     what: Literal["matte", "cutout"] = "matte" if export.what == "matte" else "cutout"
-    export_region(source, order, where, what, export.path, target, report, matte_table, colour_table, solved)
+    export_region(source, order, where, what, export.path, target, report, ASSETS, solved)
 
 
 def _reporter(export: Export):  # type: ignore[no-untyped-def]

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte, Planes
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 CELL_OF_SIGMA = 3.0
@@ -285,11 +285,11 @@ def gather(planes: Planes, matte: Matte | None, window: Window, grid: tuple[int,
     def work(first: int, last: int) -> None:
         _cells_into(planes, weight, outside, cell, place, first, last, cells)
 
-    each_strip(high, max(1, 32 // cell), work)
+    for_rows(high, max(1, 32 // cell), work)
     return cells
 
 
 def _convolved(cells: Planes, down: NDArray[np.float32], across: NDArray[np.float32]) -> Planes:
     out = np.empty_like(cells)
-    each_strip(cells.shape[1], 16, lambda first, last: _convolve_rows(cells, down, across, first, last, out))
+    for_rows(cells.shape[1], 16, lambda first, last: _convolve_rows(cells, down, across, first, last, out))
     return out

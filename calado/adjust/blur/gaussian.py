@@ -7,7 +7,7 @@ Knutsson1993: B = G∗(w·x) / G∗w with the side's coverage w as certainty (se
 
 from calado.adjust.blur.cells import LEAST_SIGMA_PX, blur, reach_px
 from calado.adjust.blur.grade import GRADE, graded
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
@@ -18,10 +18,10 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = BLUR.all_numbers(values)
     across, down = number["radius"] * number["across"], number["radius"] * number["down"]
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         sigmas = (across * share / at.window.pixel, down * share / at.window.pixel)
         if max(sigmas) < LEAST_SIGMA_PX:
-            return Laid(planes)
+            return Composited(planes)
         return blur(planes, at.matte, at.window, sigmas, outside=at.outside)
 
     def reach(window: Window) -> int:

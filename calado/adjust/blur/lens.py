@@ -14,11 +14,11 @@ from numpy.typing import NDArray
 
 from calado.adjust.blur.cells import Blurred, corner, gather, normalise
 from calado.adjust.blur.grade import GRADE, graded
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 CELLS = 8
@@ -124,20 +124,20 @@ def through(cells: Planes, rows: NDArray[np.float32]) -> Planes:
     """Return cells blurred by an aperture given as spans; borders are continued."""
     pad = ceil(float(np.abs(rows[:, 1:]).max())) + 2
     sums = np.empty((cells.shape[0], cells.shape[1], cells.shape[2] + 2 * pad + 1), np.float32)
-    each_strip(cells.shape[1], 16, lambda first, last: _sums_into(cells, pad, first, last, sums))
+    for_rows(cells.shape[1], 16, lambda first, last: _sums_into(cells, pad, first, last, sums))
     out = np.empty_like(cells)
     share = np.float32(1 / (rows[:, 2] - rows[:, 1]).sum())
-    each_strip(cells.shape[1], 8, lambda first, last: _aperture_into(sums, rows, pad, share, first, last, out))
+    for_rows(cells.shape[1], 8, lambda first, last: _aperture_into(sums, rows, pad, share, first, last, out))
     return out
 
 
-def _weighed(planes: Planes, at: At, gain: float) -> NDArray[np.float32] | None:
+def _weighed(planes: Planes, at: SpatialContext, gain: float) -> NDArray[np.float32] | None:
     if gain == 0:
         return at.weight
     out = np.empty((planes.shape[1], planes.shape[2]), np.float32)
     matte = at.matte if at.matte is not None else np.zeros((0, 0), np.float32)
     weights = at.space.luminance_weights.astype(np.float32)
-    each_strip(
+    for_rows(
         out.shape[0],
         64,
         lambda first, last: _weigh_into(planes, matte, at.outside, np.float32(gain), weights, first, last, out),
@@ -150,10 +150,10 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     blades = BLADES.index(str(values.get("blades", BLADES[0])))
     blades = blades + 4 if blades else 0
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         radius_px = number["radius"] * share / at.window.pixel
         if radius_px < LEAST_RADIUS_PX:
-            return Laid(planes)
+            return Composited(planes)
         cell = cell_of(radius_px)
         rows = spans(radius_px / cell, blades, number["turn"])
         beyond = int(np.abs(rows[:, 0]).max()) + 2 if cell > 1 else 0

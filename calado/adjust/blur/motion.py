@@ -10,11 +10,11 @@ from math import ceil, cos, radians, sin
 import numba as nb
 import numpy as np
 
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 LEAST_LENGTH_PX = 1.05
 #: how much of the line's axis is sheared at a time, in pixels
@@ -137,18 +137,18 @@ def _sheared(planes: Planes, half: np.float32, slope: float, begin: int, *, down
 def _smeared(planes: Planes, half: np.float32, *, down: bool) -> Planes:
     out = np.empty_like(planes)
     if down:
-        each_strip(planes.shape[2], 256, lambda first, last: _smear_down_into(planes, half, first, last, out))
+        for_rows(planes.shape[2], 256, lambda first, last: _smear_down_into(planes, half, first, last, out))
     else:
-        each_strip(planes.shape[1], 16, lambda first, last: _smear_into(planes, half, first, last, out))
+        for_rows(planes.shape[1], 16, lambda first, last: _smear_into(planes, half, first, last, out))
     return out
 
 
 def _shift(source: Planes, slope: np.float32, begin: int, pad: int, out: Planes, *, down: bool) -> None:
     into = _slide_into if down else _shear_into
-    each_strip(out.shape[1], 32, lambda first, last: into(source, slope, begin, pad, first, last, out))
+    for_rows(out.shape[1], 32, lambda first, last: into(source, slope, begin, pad, first, last, out))
 
 
-def covered(planes: Planes, at: At) -> Planes:
+def covered(planes: Planes, at: SpatialContext) -> Planes:
     """Return w·x and w, shape (4, H, W), or the picture itself where all of it is the side."""
     weight = at.weight
     return planes if weight is None else np.concatenate([planes * weight, weight[None]])
@@ -164,12 +164,12 @@ def uncovered(planes: Planes) -> Planes:
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = MOTION.all_numbers(values)
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         length_px = number["length"] * share / at.window.pixel
         if length_px < LEAST_LENGTH_PX:
-            return Laid(planes)
+            return Composited(planes)
         place = (at.window.left, at.window.top)
-        return Laid(uncovered(smear(covered(planes, at), length_px, number["angle"], place)))
+        return Composited(uncovered(smear(covered(planes, at), length_px, number["angle"], place)))
 
     return SpatialPlan(run, lambda window: ceil(number["length"] / window.pixel / 2) + 3)
 

@@ -11,11 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.adjust.blur.motion import covered, uncovered
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 MOST_STEPS = 6
@@ -68,18 +68,18 @@ def zoomed(planes: Planes, amount: float, centre: tuple[float, float], farthest_
 
 def _mean(planes: Planes, across: Axis, down: Axis) -> Planes:
     out = np.empty_like(planes)
-    each_strip(out.shape[1], 32, lambda first, last: _mean_into(planes, *across, *down, first, last, out))
+    for_rows(out.shape[1], 32, lambda first, last: _mean_into(planes, *across, *down, first, last, out))
     return out
 
 
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = ZOOM.all_numbers(values)
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         pixel = at.window.pixel
         centre = (number["x"] / pixel - at.window.left - 0.5, number["y"] / pixel - at.window.top - 0.5)
         farthest_px = farthest(at.window) / pixel
-        return Laid(uncovered(zoomed(covered(planes, at), number["amount"] * share, centre, farthest_px)))
+        return Composited(uncovered(zoomed(covered(planes, at), number["amount"] * share, centre, farthest_px)))
 
     def farthest(window: Window) -> float:
         return max(hypot(x - number["x"], y - number["y"]) for x in (0, window.aspect) for y in (0, 1))

@@ -11,8 +11,8 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import Files, PointAdjustment, Settings, numbers
-from calado.adjust.tables import (
+from calado.adjust.kind import Luts, PointAdjustment, Settings, numbers
+from calado.adjust.tone_lut import (
     SIZE,
     channel_settings,
     channels_into,
@@ -30,7 +30,7 @@ HEAD = 8
 
 
 @dataclass(frozen=True, eq=False)
-class Table:
+class Lut:
     """A look-up table: ``values`` of shape (n, 3), or (n, n, n, 3) by blue, green, red; from ``low`` to ``high``."""
 
     values: NDArray[np.float32]
@@ -94,7 +94,7 @@ def _into(planes: Planes, s: Settings) -> None:
     (channels_into if is_table(s) else _solid_into)(planes, s)
 
 
-def table_settings(table: Table, amount: float, space: ColourSpace) -> Settings:
+def lut_settings(table: Lut, amount: float, space: ColourSpace) -> Settings:
     """Return the kernel's numbers for a table."""
     if table.solid:
         side = table.values.shape[0]
@@ -113,14 +113,14 @@ def table_settings(table: Table, amount: float, space: ColourSpace) -> Settings:
     return channel_settings((channel(0), channel(1), channel(2)), space)  # type: ignore[arg-type]
 
 
-def _from_file(values: Values, space: ColourSpace, files: Files) -> Settings:
+def _from_file(values: Values, space: ColourSpace, luts: Luts) -> Settings:
     digest = str(values.get("file", ""))
     if not digest:
-        return table_settings(IDENTITY, 0.0, space)
-    return table_settings(files(digest), LUT.number(values, "amount"), space)
+        return lut_settings(IDENTITY, 0.0, space)
+    return lut_settings(luts(digest), LUT.number(values, "amount"), space)
 
 
-IDENTITY = Table(np.stack([np.linspace(0, 1, 2, dtype=np.float32)] * 3, axis=1), (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
+IDENTITY = Lut(np.stack([np.linspace(0, 1, 2, dtype=np.float32)] * 3, axis=1), (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
 
 LUT = PointAdjustment(
     id="lut",

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from calado.adjust.colour.paint import light_of, paint
 from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.adjust.tables import (
+from calado.adjust.tone_lut import (
     SIZE,
     channel_settings,
     channels_into,

@@ -9,11 +9,11 @@ from math import ceil
 import numba as nb
 import numpy as np
 
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 SHAPES = ("square", "hexagon", "diamond")
@@ -79,7 +79,7 @@ def _ends(shape: int, size: tuple[float, float], window: Window) -> tuple[tuple[
     return low, (high[0] - low[0], high[1] - low[1])
 
 
-def mosaic(planes: Planes, at: At, size_px: tuple[float, float], shape: int) -> Planes:
+def mosaic(planes: Planes, at: SpatialContext, size_px: tuple[float, float], shape: int) -> Planes:
     """Return the picture in cells of ``size_px`` = (width, height)."""
     window = at.window
     origin, count = _ends(shape, size_px, window)
@@ -91,10 +91,10 @@ def mosaic(planes: Planes, at: At, size_px: tuple[float, float], shape: int) -> 
     def add(first: int, last: int) -> None:
         _gather_into(planes, weight, shape, size_px, place, origin, first, last, sums[first // BAND])
 
-    each_strip(window.height, BAND, add)
+    for_rows(window.height, BAND, add)
     cells = sums.sum(axis=0)
     out = np.empty_like(planes)
-    each_strip(
+    for_rows(
         window.height,
         BAND,
         lambda first, last: _lay_into(planes, cells, shape, size_px, place, origin, first, last, out),
@@ -107,9 +107,9 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     shape = SHAPES.index(str(values.get("shape", SHAPES[0])))
     tall = number["size"] * number["tall"]
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         size = (number["size"] / at.window.pixel, tall / at.window.pixel)
-        return Laid(planes if max(size) <= 1 else mosaic(planes, at, size, shape))
+        return Composited(planes if max(size) <= 1 else mosaic(planes, at, size, shape))
 
     return SpatialPlan(run, lambda window: 2 * ceil(max(number["size"], tall) / window.pixel) + 2)
 

@@ -8,7 +8,7 @@ of its own, anew each time.
 import numpy as np
 
 from calado.adjust.blur.cells import LEAST_SIGMA_PX, blur, reach_px
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.adjust.texture.noise import field
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
@@ -21,15 +21,15 @@ SEED = 77
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = SCRAMBLE.all_numbers(values)
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         sigma = number["radius"] / at.window.pixel
         if sigma < LEAST_SIGMA_PX:
-            return Laid(planes)
+            return Composited(planes)
         out = np.empty_like(planes)
         blurred = blur(planes, at.matte, at.window, (sigma, sigma), outside=at.outside)
         blurred.rows_into(0, out.shape[1], 0, out)
         noise = field(at.window, max(number["radius"] / 3, at.window.pixel / 8), SEED, at.secret)
-        return Laid(out * np.exp2(np.float32(number["noise"]) * noise))
+        return Composited(out * np.exp2(np.float32(number["noise"]) * noise))
 
     def reach(window: Window) -> int:
         sigma = number["radius"] / window.pixel

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.numeric import cbrt
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 Plane = NDArray[np.float32]
@@ -36,7 +36,7 @@ def tone(planes: Planes, space: ColourSpace) -> Plane:
     """Return the cube root of luminance, shape (H, W): nearly even to the eye, as the L of OKLab is."""
     out = np.empty((planes.shape[1], planes.shape[2]), np.float32)
     weights = space.luminance_weights.astype(np.float32)
-    each_strip(out.shape[0], 64, lambda first, last: _tone_into(planes, weights, first, last, out))
+    for_rows(out.shape[0], 64, lambda first, last: _tone_into(planes, weights, first, last, out))
     return out
 
 
@@ -54,7 +54,7 @@ def _ratio_into(planes, before, after, first, last, out):  # type: ignore[no-unt
 def with_tone(planes: Planes, before: Plane, after: Plane) -> Planes:
     """Return the picture with its tone brought from ``before`` to ``after``; the channels keep their ratios."""
     out = np.empty_like(planes)
-    each_strip(before.shape[0], 64, lambda first, last: _ratio_into(planes, before, after, first, last, out))
+    for_rows(before.shape[0], 64, lambda first, last: _ratio_into(planes, before, after, first, last, out))
     return out
 
 
@@ -115,7 +115,7 @@ def base_of(plane: Plane, radius_px: float, eps: float, window: Window) -> Plane
     left, top = -(window.left % cell), -(window.top % cell)
     high, wide = -(-(window.height - top) // cell), -(-(window.width - left) // cell)
     means = np.empty((2, high, wide), np.float32)
-    each_strip(high, max(1, 64 // cell), lambda first, last: _means_into(plane, cell, left, top, first, last, means))
+    for_rows(high, max(1, 64 // cell), lambda first, last: _means_into(plane, cell, left, top, first, last, means))
     half = max(1, round(radius_px / cell))
     mean, square = _box(means[0], half), _box(means[1], half)
     # rounding may leave a variance just below 0
@@ -124,9 +124,7 @@ def base_of(plane: Plane, radius_px: float, eps: float, window: Window) -> Plane
     offset = mean - slope * mean
     slope, offset = _box(slope, half), _box(np.asarray(offset, np.float32), half)
     out = np.empty_like(plane)
-    each_strip(
-        plane.shape[0], 32, lambda first, last: _lay_into(plane, slope, offset, cell, left, top, first, last, out)
-    )
+    for_rows(plane.shape[0], 32, lambda first, last: _lay_into(plane, slope, offset, cell, left, top, first, last, out))
     return out
 
 

@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 
 from calado.adjust.detail.guided import base_of, reach_px
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
@@ -30,18 +30,18 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = HAZE.all_numbers(values)
     amount = number["amount"]
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
-        veil = np.array(at.facts.veil, np.float32)
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
+        veil = np.array(at.stats.airlight, np.float32)
         if amount > 0:
             mean = veil.mean()
             light = mean + (veil - mean) * np.float32(1 - number["grey"])
-            return Laid(planes + np.float32(amount) * (light[:, None, None] - planes))
+            return Composited(planes + np.float32(amount) * (light[:, None, None] - planes))
         dark = np.clip((planes / veil[:, None, None]).min(axis=0), 0, 1)
         half = max(1, round(PATCH / at.window.pixel))
         dark = cv2.erode(dark, np.ones((2 * half + 1, 2 * half + 1), np.uint8), borderType=cv2.BORDER_REPLICATE)
         dark = base_of(np.ascontiguousarray(dark), RADIUS / at.window.pixel, 1e-3, at.window)
         through = np.maximum(1 - np.float32(KEPT * -amount) * np.clip(dark, 0, 1), np.float32(LEAST))
-        return Laid((planes - veil[:, None, None]) / through + veil[:, None, None])
+        return Composited((planes - veil[:, None, None]) / through + veil[:, None, None])
 
     def reach(window: Window) -> int:
         return 0 if amount > 0 else reach_px(RADIUS / window.pixel) + max(1, round(PATCH / window.pixel))

@@ -9,7 +9,7 @@ He2013
 """
 
 from calado.adjust.detail.guided import base_of, reach_px, tone, with_tone
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
@@ -18,10 +18,10 @@ from calado.sheet.declare import Number, Unit, Values
 def _plan(values: Values, space: ColourSpace, eps: float) -> SpatialPlan:
     amount, radius = float(values["amount"]), float(values["radius"])  # type: ignore[arg-type]
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         old = tone(planes, at.space)
         base = base_of(old, max(radius / at.window.pixel, 1.0), eps, at.window)
-        return Laid(with_tone(planes, old, old + amount * (old - base)))
+        return Composited(with_tone(planes, old, old + amount * (old - base)))
 
     return SpatialPlan(run, lambda window: reach_px(max(radius / window.pixel, 1.0)))
 

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from calado.adjust.detail.guided import tone, with_tone
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
@@ -19,10 +19,10 @@ CUT = 4.0
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = SHARPEN.all_numbers(values)
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         sigma = number["radius"] / at.window.pixel
         if sigma < 0.2:  # finer than a pixel: nothing of it can be seen at this size
-            return Laid(planes)
+            return Composited(planes)
         old = tone(planes, at.space)
         half = int(np.ceil(CUT * sigma))
         soft = cv2.GaussianBlur(old, (2 * half + 1, 2 * half + 1), sigma, borderType=cv2.BORDER_REPLICATE)
@@ -30,7 +30,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
         if number["threshold"] > 0:
             t = np.clip(np.abs(detail) / np.float32(number["threshold"]) - np.float32(0.5), 0, 1)
             detail *= t * t * (3 - 2 * t)
-        return Laid(with_tone(planes, old, old + np.float32(number["amount"]) * detail))
+        return Composited(with_tone(planes, old, old + np.float32(number["amount"]) * detail))
 
     return SpatialPlan(run, lambda window: int(np.ceil(CUT * number["radius"] / window.pixel)))
 

@@ -9,11 +9,11 @@ from math import ceil
 import numba as nb
 import numpy as np
 
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 
 @nb.njit("float32(float32, float32, float32, float32, float32)", nogil=True, cache=True, inline="always")
@@ -62,16 +62,16 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = BULGE.all_numbers(values)
     amount, radius = number["amount"], number["radius"]
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         window, pixel = at.window, at.window.pixel
         x0, y0 = number["x"] / pixel - window.left - 0.5, number["y"] / pixel - window.top - 0.5
         out = np.empty_like(planes)
-        each_strip(
+        for_rows(
             out.shape[1],
             32,
             lambda first, last: _bulge_into(planes, x0, y0, radius / pixel, amount, first, last, out),
         )
-        return Laid(out)
+        return Composited(out)
 
     # the farthest reading: d · (1 − (d/R)²)² is largest at d = R/√5, where it is 0.287 R
     return SpatialPlan(run, lambda window: ceil(0.287 * abs(amount) * radius / window.pixel) + 3)

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.adjust.kind import PointAdjustment, Settings
-from calado.adjust.tables import channels_into, light_settings
+from calado.adjust.tone_lut import channels_into, light_settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 
 from calado.adjust.kind import PointAdjustment, Settings
-from calado.adjust.tables import channel_settings, channels_into
+from calado.adjust.tone_lut import channel_settings, channels_into
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Curve, CurvePoints, Number, Unit, Values
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.adjust.kind import PointAdjustment, Settings
-from calado.adjust.tables import channel_settings, channels_into
+from calado.adjust.tone_lut import channel_settings, channels_into
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 

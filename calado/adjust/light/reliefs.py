@@ -15,7 +15,7 @@ from collections.abc import Callable
 import numpy as np
 
 from calado.adjust.detail.guided import Plane, base_of, reach_px, tone, with_tone
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
@@ -44,11 +44,11 @@ def _plan_of(share: Callable[[Plane], Plane]) -> Callable[[Values, ColourSpace],
     def plan(values: Values, space: ColourSpace) -> SpatialPlan:
         stops = STOPS * float(values["amount"])  # type: ignore[arg-type]
 
-        def run(planes: Planes, at: At, part: float) -> Rows:
+        def run(planes: Planes, at: SpatialContext, part: float) -> Rows:
             old = tone(planes, at.space)
             base = base_of(old, RADIUS / at.window.pixel, EPS, at.window)
             new = old * np.exp2(np.float32(stops / 3) * share(base))
-            return Laid(with_tone(planes, old, new))
+            return Composited(with_tone(planes, old, new))
 
         return SpatialPlan(run, lambda window: reach_px(RADIUS / window.pixel))
 

@@ -7,13 +7,14 @@ import numpy as np
 from skimage import color
 from skimage.metrics import structural_similarity
 
-from calado.adjust.colour.lut import Table
+from calado.adjust.colour.lut import Lut
 from calado.adjust.kind import ClearAdjustment, GuardAdjustment, PointAdjustment
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour import oklab
 from calado.colour.spaces import DISPLAY_P3, SPACES, SRGB
 from calado.numeric import cbrt
-from calado.region.where import alone
+from calado.region.resolved import alone
+from calado.render.assets import Assets
 from calado.render.engine import Engine, Order
 from calado.render.source import source_of
 from calado.sheet.declare import GROUPS, Number
@@ -38,11 +39,11 @@ def render(**fields: object) -> np.ndarray:
     # what must cover does so whatever strength, mix and feather say: that is tested with the covers
     sheet = Sheet(regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", must_cover=False, **fields),))
     source = source_of(PICTURE, SRGB)
-    return Engine(files=lambda digest: HALVED).picture(source, Order(sheet), source.full())
+    return Engine(assets=Assets(luts=lambda digest: HALVED)).picture(source, Order(sheet), source.full())
 
 
 #: a table that halves the signal
-HALVED = Table(np.array([[0, 0, 0], [0.5, 0.5, 0.5]], np.float32), (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
+HALVED = Lut(np.array([[0, 0, 0], [0.5, 0.5, 0.5]], np.float32), (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
 #: what these need besides their first number in order to act
 MORE = {
     "curve": {"all": ((0.0, 0.0), (0.4, 0.7), (1.0, 1.0))},
@@ -111,9 +112,9 @@ class Family(TestCase):
             sheet = Sheet(
                 regions=(OVAL,), passes=(Pass(id="a", name="a", region="oval", **fields_of(each, "outside")),)
             )
-            engine = Engine(files=lambda digest: HALVED)
+            engine = Engine(assets=Assets(luts=lambda digest: HALVED))
             expected = engine.picture(source, Order(sheet), whole)[:, rows, columns]
-            made = Engine(files=lambda digest: HALVED).picture(source, Order(sheet), part)
+            made = Engine(assets=Assets(luts=lambda digest: HALVED)).picture(source, Order(sheet), part)
             np.testing.assert_allclose(made, expected, atol=2e-4, err_msg=each.id)
 
     def test_small_agrees_with_full_size(self) -> None:
@@ -126,7 +127,7 @@ class Family(TestCase):
             fields = fields_of(each, "outside") if each.id != "sharpen" else {"outside": {"sharpen": {"amount": 1.0}}}
             one_pass = Pass(id="a", name="a", region="oval", must_cover=False, **fields)
             sheet = Sheet(regions=(OVAL,), passes=(one_pass,))
-            engine = Engine(files=lambda digest: HALVED)
+            engine = Engine(assets=Assets(luts=lambda digest: HALVED))
             full = engine.picture(source, Order(sheet), source.full())
             small = engine.picture(source, Order(sheet), source.full(0.5))
             reduced = full.reshape(3, 160, 2, 240, 2).mean(axis=(2, 4))

@@ -9,13 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 
-from calado.adjust.colour.lut import Table
+from calado.adjust.colour.lut import Lut
 from calado.adjust.kind import GuardAdjustment, PointAdjustment
 from calado.adjust.light.curve import curve_through
 from calado.adjust.light.guards import LEGIBLE, PROTECT
 from calado.adjust.light.tone import colour_of
 from calado.adjust.registry import ADJUSTMENTS
-from calado.adjust.tables import SIZE, STEPS, channel_settings, channels_into
+from calado.adjust.tone_lut import SIZE, STEPS, channel_settings, channels_into
 from calado.colour.spaces import SPACES, SRGB, ColourSpace
 from calado.media.cdl import read_cdl, write_cdl
 from calado.render.engine import Engine, Order
@@ -224,7 +224,7 @@ class Luts(TestCase):
         values = RNG.random((size, size, size, 3)).astype(np.float32)
         data = np.ascontiguousarray(values.transpose(2, 1, 0, 3))  # theirs goes by red, green, blue
         transform.setData(data.ravel())
-        table = Table(values, (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
+        table = Lut(values, (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
         made = self.through(table)
         np.testing.assert_allclose(made, by_ocio(transform, SIGNAL), atol=5e-5)
 
@@ -232,11 +232,11 @@ class Luts(TestCase):
         transform = ocio.Lut1DTransform(33, False)
         values = np.sort(RNG.random((33, 3)), axis=0).astype(np.float32)
         transform.setData(values.ravel())
-        made = self.through(Table(values, (0.0, 0.0, 0.0), (1.0, 1.0, 1.0)))
+        made = self.through(Lut(values, (0.0, 0.0, 0.0), (1.0, 1.0, 1.0)))
         # a table over √x meets the kinks of a coarse line between its own entries
         np.testing.assert_allclose(made, by_ocio(transform, SIGNAL), atol=2e-3)
 
-    def through(self, table: Table) -> np.ndarray:
+    def through(self, table: Lut) -> np.ndarray:
         lut = ADJUSTMENTS["lut"]
         assert isinstance(lut, PointAdjustment) and lut.from_file
         planes = np.ascontiguousarray(np.moveaxis(SRGB.transfer.decode(SIGNAL), -1, 0), np.float32)

@@ -6,14 +6,14 @@ The usual curve is nothing in the shadows and rises without a step: 0 up to a si
 import numba as nb
 import numpy as np
 
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.adjust.light.curve import curve_through
-from calado.adjust.tables import SIZE, STEPS, decode_table, encode_table, look_up, to_light, to_signal
 from calado.adjust.texture.noise import field
+from calado.adjust.tone_lut import SIZE, STEPS, decode_table, encode_table, look_up, to_light, to_signal
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Curve, Number, Unit, Values
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 #: standard deviation of the signal at 100 %
 FULL = 0.15
@@ -43,11 +43,11 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     tables = np.concatenate([encode_table(space), decode_table(space), response.astype(np.float32)])
     weights = space.luminance_weights.astype(np.float32)
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         noise = field(at.window, number["size"], int(number["seed"]))
         out = np.empty_like(planes)
-        each_strip(out.shape[1], 32, lambda first, last: _grain_into(planes, noise, tables, weights, first, last, out))
-        return Laid(out)
+        for_rows(out.shape[1], 32, lambda first, last: _grain_into(planes, noise, tables, weights, first, last, out))
+        return Composited(out)
 
     return SpatialPlan(run, lambda window: 0)
 

@@ -10,7 +10,7 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 
@@ -86,13 +86,13 @@ def field(window: Window, size: float, seed: int, secret: int = 0) -> NDArray[np
     row, rows, row_ways = _axis(window.top, window.height, held)
     column, columns, ways = _axis(window.left, window.width, held)
     lattice = np.empty((int(rows[-1]) + 2, int(columns[-1]) + 2), np.float32)
-    each_strip(
+    for_rows(
         lattice.shape[0],
         32,
         lambda first, last: _lattice_into(row[0], column[0], seed, keys, first, last, lattice),
     )
     out = np.empty((window.height, window.width), np.float32)
-    each_strip(
+    for_rows(
         out.shape[0], 32, lambda first, last: _field_into(lattice, rows, row_ways, columns, ways, first, last, out)
     )
     return out if step <= 1 else out / np.float32(step)

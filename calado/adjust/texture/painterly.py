@@ -11,11 +11,11 @@ import numba as nb
 import numpy as np
 
 from calado.adjust.detail.guided import tone
-from calado.adjust.kind import At, Laid, Rows, SpatialAdjustment, SpatialPlan
+from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 KEPT_VARIANCE = 1e-5
 
@@ -49,7 +49,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     def half_px(pixel: float) -> int:
         return max(1, round(number["size"] / pixel / 2))
 
-    def run(planes: Planes, at: At, share: float) -> Rows:
+    def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         half = half_px(at.window.pixel)
         box = (half * 2 + 1, half * 2 + 1)
         means = np.stack([cv2.boxFilter(each, -1, box, borderType=cv2.BORDER_REPLICATE) for each in planes])
@@ -58,12 +58,12 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
         variance = cv2.sqrBoxFilter(plain, -1, box, borderType=cv2.BORDER_REPLICATE) - mean * mean
         out = np.empty_like(planes)
         amount = np.float32(number["amount"])
-        each_strip(
+        for_rows(
             out.shape[1],
             32,
             lambda first, last: _choose_into(planes, means, variance, half, amount, first, last, out),
         )
-        return Laid(out)
+        return Composited(out)
 
     return SpatialPlan(run, lambda window: 2 * half_px(window.pixel) + 1)
 

@@ -7,13 +7,13 @@ import numpy as np
 
 from calado.adjust.registry import ADJUSTMENTS
 from calado.arrays import Matte
+from calado.inspect.compare import look_window
 from calado.inspect.concealed import Concealed, nothing_left, read_concealed
 from calado.inspect.look.finding import Finding, Looked
-from calado.inspect.seen import look_window
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
 from calado.render.engine import Engine, Order
+from calado.render.resolve import concealing, resolve, sides_concealed
 from calado.render.source import Source
-from calado.render.where import concealing, sides_concealed, where_of
 from calado.sheet.models import Pass, Sheet
 from calado.sheet.sentence import Side
 from calado.window import Window, full_window
@@ -88,7 +88,7 @@ def moved_before(looked: Looked, each: Pass, hidden: Matte) -> Pass | None:
     return None
 
 
-def _own_shape(where: Where | None) -> Concealed:
+def _own_shape(where: ResolvedRegion | None) -> Concealed:
     kinds = {part.kind for region in where.chain for part in region.parts} if where else set()
     if where and where.sees and kinds & SUBJECTS:
         return Concealed(None, None, 0.0, False, "Covered by a solid: nothing is left but the outline of its subject.")
@@ -98,7 +98,7 @@ def _own_shape(where: Where | None) -> Concealed:
     return Concealed(None, None, 1.0, True, says)
 
 
-def _read_trace(looked: Looked, each: Pass, where: Where | None, side: Side) -> Concealed | None:
+def _read_trace(looked: Looked, each: Pass, where: ResolvedRegion | None, side: Side) -> Concealed | None:
     source = looked.source
     window = full_window(source.width, source.height, min(1.0, CLOSE / source.height))
     order = Order(looked.sheet, looked.project)
@@ -107,13 +107,13 @@ def _read_trace(looked: Looked, each: Pass, where: Where | None, side: Side) -> 
     return read_concealed(before, after, matte, window.pixel, getattr(each, side))
 
 
-def _where(looked: Looked, each: Pass) -> Where | None:
+def _where(looked: Looked, each: Pass) -> ResolvedRegion | None:
     if each in looked.sheet.passes:
-        return where_of(looked.sheet, each.region, each.id, (), (looked.project,))
-    return where_of(looked.project, each.region, each.id, (looked.sheet,))
+        return resolve(looked.sheet, each.region, each.id, (), (looked.project,))
+    return resolve(looked.project, each.region, each.id, (looked.sheet,))
 
 
-def _hidden(engine: Engine, source: Source, where: Where | None, side: Side, window: Window) -> Matte:
+def _hidden(engine: Engine, source: Source, where: ResolvedRegion | None, side: Side, window: Window) -> Matte:
     """Return 1 where a side is hidden, shape (H, W)."""
     if where is None:
         return np.ones((window.height, window.width), np.float32)

@@ -8,8 +8,8 @@ from calado.adjust.registry import ADJUSTMENTS
 from calado.catalogue import CATALOGUE
 from calado.inspect.look.finding import Finding, Looked, sides_of
 from calado.inspect.spill import spill_of
+from calado.render.resolve import resolve
 from calado.render.softness import edge_softness
-from calado.render.where import where_of
 from calado.sheet.models import Pass
 
 BLURS = ("blur", "lens", "motion", "zoom")
@@ -56,7 +56,7 @@ def _meant_hard(each: Pass) -> bool:
 def halos(looked: Looked) -> Iterator[Finding]:
     """Yield blurs beside a region whose edge is softer than the region was grown."""
     for each in looked.passes:
-        region, where = looked.sheet.region(each.region), where_of(looked.sheet, each.region)
+        region, where = looked.sheet.region(each.region), resolve(looked.sheet, each.region)
         for side, treatment in sides_of(each):
             grade_free = any(id in treatment and treatment[id].get("grade", "mix") == "mix" for id in BLURS)
             if region is None or where is None or not grade_free:

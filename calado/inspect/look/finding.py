@@ -7,7 +7,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from calado.arrays import Matte
-from calado.inspect.seen import Change, change_of, look_window, matte_of, until
+from calado.inspect.compare import Change, change_of, look_window, matte_of, until
 from calado.render.engine import Engine
 from calado.render.source import Source
 from calado.sheet.models import Pass, Region, Sheet, Treatment

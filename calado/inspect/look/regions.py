@@ -7,7 +7,7 @@ from scipy import ndimage
 
 from calado.inspect.distribution import steep_slopes
 from calado.inspect.look.finding import Finding, Looked
-from calado.render.where import where_of
+from calado.render.resolve import resolve
 from calado.sheet.models import Region
 
 FULL, EMPTY = 0.985, 0.015
@@ -84,7 +84,7 @@ def steep_ranges(looked: Looked) -> Iterator[Finding]:
 def pieces(looked: Looked) -> Iterator[Finding]:
     """Yield regions with specks and pinholes."""
     for region, pass_id in _used(looked):
-        where = where_of(looked.sheet, region.id)
+        where = resolve(looked.sheet, region.id)
         if where is None:
             continue
         found = looked.engine.mattes(looked.source).pieces(where, looked.source.full())

@@ -7,10 +7,10 @@ import numpy as np
 
 from calado.colour.spaces import SRGB
 from calado.errors import RequestError
+from calado.inspect.brush_fit import touch_at
 from calado.inspect.distribution import ranged, steep_slopes
-from calado.inspect.further import further_places
-from calado.inspect.touch import touch_at
-from calado.region.where import alone
+from calado.inspect.similar import further_places
+from calado.region.resolved import alone
 from calado.render.engine import Engine
 from calado.render.source import Source, source_of
 from calado.sheet.models import Part, Region

@@ -8,7 +8,7 @@ from calado.arrays import Matte
 from calado.region.affine import Affine
 from calado.region.brush.similar import similar_coverage
 from calado.region.brush.strokes import Box, fold_into, stroke_box
-from calado.region.part import ALONE, Near, PartKind
+from calado.region.part import ALONE, PartContext, PartKind
 from calado.sheet.declare import Choice, Number, Option, Unit
 from calado.sheet.models import Part, Stroke
 from calado.window import Window
@@ -16,14 +16,14 @@ from calado.window import Window
 PEN = Choice("pen", "Pressure", (Option("none", "nothing"), Option("flow", "flow"), Option("size", "size")))
 
 
-def brush_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def brush_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the matte, shape (H, W), of a part's strokes, folded in order from nothing."""
     out = np.zeros((window.height, window.width), np.float32)
     _fold(out, part.strokes, window, near)
     return out
 
 
-def _fold(out: Matte, strokes: tuple[Stroke, ...], window: Window, near: Near) -> None:
+def _fold(out: Matte, strokes: tuple[Stroke, ...], window: Window, near: PartContext) -> None:
     for keeps, run in groupby(strokes, lambda stroke: stroke.similar > 0):
         if not keeps:
             fold_into(out, list(run), window)
@@ -32,7 +32,7 @@ def _fold(out: Matte, strokes: tuple[Stroke, ...], window: Window, near: Near) -
             _fold_similar(out, stroke, window, near)
 
 
-def _went_on_into(out: Matte, old: Part, new: Part, window: Window, near: Near) -> bool:
+def _went_on_into(out: Matte, old: Part, new: Part, window: Window, near: PartContext) -> bool:
     """Fold what a part has more than an older one, of which ``out`` is the matte; False where it is no such part."""
     count = len(old.strokes)
     if new.strokes[:count] != old.strokes:
@@ -41,7 +41,7 @@ def _went_on_into(out: Matte, old: Part, new: Part, window: Window, near: Near) 
     return True
 
 
-def _fold_similar(out: Matte, stroke: Stroke, window: Window, near: Near) -> None:
+def _fold_similar(out: Matte, stroke: Stroke, window: Window, near: PartContext) -> None:
     made = similar_coverage(stroke, window, near.picture)
     inner = made and window.within(stroke_box(stroke))
     if made is None or not inner:

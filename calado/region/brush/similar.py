@@ -14,7 +14,7 @@ from calado.region.brush.strokes import coverage, stroke_box
 from calado.region.read.planes import lab_of
 from calado.region.read.sampled import nearest
 from calado.region.read.slope import slope_into
-from calado.region.seen import Seen
+from calado.region.sampler import PictureSampler
 from calado.sheet.models import Stroke
 from calado.window import Window
 
@@ -22,7 +22,7 @@ from calado.window import Window
 RIM = 2
 
 
-def similar_coverage(stroke: Stroke, window: Window, seen: Seen) -> tuple[Matte, Window] | None:
+def similar_coverage(stroke: Stroke, window: Window, seen: PictureSampler) -> tuple[Matte, Window] | None:
     """Return what a stroke covers of alike colour, and its window within the frame; None where it lies outside.
 
     The window is that of the whole stroke, so that a strip knows what hangs together as the whole does.
@@ -34,7 +34,7 @@ def similar_coverage(stroke: Stroke, window: Window, seen: Seen) -> tuple[Matte,
     return seen.keep(key, lambda: _covered(stroke, box, seen)), box
 
 
-def _covered(stroke: Stroke, box: Window, seen: Seen) -> Matte:
+def _covered(stroke: Stroke, box: Window, seen: PictureSampler) -> Matte:
     covered = coverage(stroke, box)
     lab = seen.made("lab", "source", 0.0, box, lambda p: lab_of(p, seen.space))
     away = nearest(lab, _touched(stroke, box, seen)[None])
@@ -44,7 +44,7 @@ def _covered(stroke: Stroke, box: Window, seen: Seen) -> Matte:
     return made
 
 
-def _touched(stroke: Stroke, box: Window, seen: Seen) -> NDArray[np.float32]:
+def _touched(stroke: Stroke, box: Window, seen: PictureSampler) -> NDArray[np.float32]:
     """Return the OKLab, shape (3,), under the first touch."""
     x, y = (np.arange(n) + start + 0.5 for n, start in ((box.width, box.left), (box.height, box.top)))
     away = np.hypot(x[None] * box.pixel - stroke.way[0], y[:, None] * box.pixel - stroke.way[1])

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from calado.arrays import Matte
 from calado.region.profile import matte_at
 from calado.sheet.models import Stroke
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 ROWS = 64
@@ -34,7 +34,7 @@ Box = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True, eq=False)
-class Laid:
+class Composited:
     """Strokes as a kernel wants them: ``points`` (x, y, pressure), shape (N, 3); ``starts`` of each stroke; numbers.
 
     ``numbers``: radius, hardness, flow, density, put, pen, in one row a stroke.
@@ -46,7 +46,7 @@ class Laid:
     boxes: NDArray[np.float64]
 
 
-def laid(strokes: Sequence[Stroke]) -> Laid:
+def laid(strokes: Sequence[Stroke]) -> Composited:
     """Return strokes laid out for the kernel."""
     ways = [np.asarray(stroke.way, np.float64).reshape(-1, 3) for stroke in strokes]
     starts = np.cumsum([0, *(len(way) for way in ways)])
@@ -54,7 +54,7 @@ def laid(strokes: Sequence[Stroke]) -> Laid:
         (s.size / 2, s.hardness, s.flow, s.density, PUT if s.does == "put" else TAKE, PENS[s.pen]) for s in strokes
     ]
     boxes = [stroke_box(stroke) for stroke in strokes]
-    return Laid(
+    return Composited(
         np.ascontiguousarray(np.concatenate(ways)) if ways else np.zeros((0, 3)),
         starts.astype(np.int64),
         np.array(numbers, np.float64).reshape(-1, 6),
@@ -209,7 +209,7 @@ def fold_into(out: Matte, strokes: Sequence[Stroke], window: Window) -> None:
             made.boxes,
         )
 
-    each_strip(window.height, ROWS, work)
+    for_rows(window.height, ROWS, work)
 
 
 def coverage(stroke: Stroke, window: Window) -> Matte:

@@ -11,11 +11,11 @@ Ottosson2020, CSSColor4
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, PROFILE, Near, PartKind
+from calado.region.part import ALONE, PROFILE, PartContext, PartKind
 from calado.region.read.planes import lch_of
 from calado.region.read.slope import opened, slope_into
 from calado.region.read.taken import Taken, widened
-from calado.region.seen import CALM, READS, of
+from calado.region.sampler import CALM, READS, reads_of
 from calado.sheet.declare import Choice, Number, Option, Slope, Unit, Value
 from calado.sheet.models import Part
 from calado.sheet.numbers import say_number
@@ -33,12 +33,12 @@ IDS = {
 }
 
 
-def colours_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def colours_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the matte, shape (H, W), of what lies within all slopes that are on; with none on, all of it."""
     seen = near.picture
     space = seen.space
     calm = COLOURS.number(part.values, "calm")
-    lightness, chroma, hue = seen.made("lch", of(part.values), calm, window, lambda p: lch_of(p, space))
+    lightness, chroma, hue = seen.made("lch", reads_of(part.values), calm, window, lambda p: lch_of(p, space))
     profile = str(part.values.get("profile", PROFILE.neutral))
     out = np.ones(lightness.shape, np.float32)
     if is_on(part, "hue"):
@@ -180,7 +180,7 @@ COLOURS = PartKind(
     says="What has a hue, a strength of colour and a lightness within slopes of each.",
     matte=colours_matte,
     mapped=lambda part, affine: part,
-    sees=lambda part: of(part.values),
+    sees=lambda part: reads_of(part.values),
     taken=_taken,
     told=_told,
 )

@@ -3,10 +3,10 @@
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, PROFILE, Near, PartKind
+from calado.region.part import ALONE, PROFILE, PartContext, PartKind
 from calado.region.read.slope import opened, slope_into
 from calado.region.read.taken import Taken, widened
-from calado.region.seen import CALM, READS, of, signal_of
+from calado.region.sampler import CALM, READS, reads_of, signal_of
 from calado.sheet.declare import Number, Slope, Unit, Value
 from calado.sheet.models import Part
 from calado.sheet.numbers import say_number
@@ -16,7 +16,7 @@ from calado.window import Window
 MARGIN, SOFT = 0.02, 0.12
 
 
-def luminance_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def luminance_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the matte, shape (H, W), of what lies within the slope.
 
     Convention: luminance of the picture's own primaries, encoded by its transfer function, 0…1; light above 1 counts as
@@ -25,7 +25,7 @@ def luminance_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     seen = near.picture
     space = seen.space
     signal = seen.made(
-        "signal", of(part.values), LUMINANCE.number(part.values, "calm"), window, lambda p: signal_of(p, space)
+        "signal", reads_of(part.values), LUMINANCE.number(part.values, "calm"), window, lambda p: signal_of(p, space)
     )
     out = np.ones(signal.shape, np.float32)
     slope_into(out, signal, opened(_ends(part), 1.0), str(part.values.get("profile", PROFILE.neutral)))
@@ -85,7 +85,7 @@ LUMINANCE = PartKind(
     says="What is as light as a slope says, anywhere in the picture.",
     matte=luminance_matte,
     mapped=lambda part, affine: part,
-    sees=lambda part: of(part.values),
+    sees=lambda part: reads_of(part.values),
     taken=_taken,
     told=_told,
 )

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from calado.arrays import Planes
 from calado.colour.oklab import LMS_TO_LAB, rgb_to_lms
 from calado.colour.spaces import ColourSpace
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 ROWS = 32
 
@@ -40,7 +40,7 @@ def lab_of(planes: Planes, space: ColourSpace, *, polar: bool = False) -> NDArra
     lms, lab = rgb_to_lms(space).astype(np.float32), LMS_TO_LAB.astype(np.float32)
     source = np.ascontiguousarray(planes)
     out = np.empty_like(source)
-    each_strip(source.shape[1], ROWS, lambda first, last: _lab_rows(source, lms, lab, polar, first, last, out))
+    for_rows(source.shape[1], ROWS, lambda first, last: _lab_rows(source, lms, lab, polar, first, last, out))
     return out
 
 

@@ -17,14 +17,14 @@ from calado.colour.difference import delta_e_2000, linear_to_lab
 from calado.colour.oklab import oklab_to_linear
 from calado.colour.spaces import ColourSpace
 from calado.region.affine import Affine
-from calado.region.part import ALONE, PROFILE, Near, PartKind
+from calado.region.part import ALONE, PROFILE, PartContext, PartKind
 from calado.region.read.planes import lab_of
 from calado.region.read.slope import slope_into
 from calado.region.read.taken import Taken
-from calado.region.seen import CALM, READS, of
+from calado.region.sampler import CALM, READS, reads_of
 from calado.sheet.declare import Choice, Number, Option, Unit
 from calado.sheet.models import Part, Sample
-from calado.strips import each_strip
+from calado.strips import for_rows
 from calado.window import Window
 
 METRIC = Choice("metric", "Measured in", (Option("oklab", "OKLab"), Option("e00", "CIEDE2000")))
@@ -49,7 +49,7 @@ def nearest(lab: NDArray[np.float32], samples: NDArray[np.float32]) -> NDArray[n
     _, high, wide = lab.shape
     out = np.full((high, wide), NONE, np.float32)
     if len(samples):
-        each_strip(out.shape[0], 64, lambda first, last: _nearest_rows(lab, samples, first, last, out))
+        for_rows(out.shape[0], 64, lambda first, last: _nearest_rows(lab, samples, first, last, out))
     return out
 
 
@@ -67,7 +67,7 @@ def _colours(part: Part, does: str) -> NDArray[np.float32]:
     return np.array(found, np.float32).reshape(-1, 3)
 
 
-def sampled_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def sampled_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the matte, shape (H, W): whole within the tolerance, falling to nothing over the softness beyond.
 
     No samples give nothing.
@@ -84,15 +84,15 @@ def sampled_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
     return out
 
 
-def _distance(part: Part, does: str, window: Window, near: Near) -> NDArray[np.float32]:
+def _distance(part: Part, does: str, window: Window, near: PartContext) -> NDArray[np.float32]:
     seen = near.picture
     space = seen.space
     calm, colours = SAMPLED.number(part.values, "calm"), _colours(part, does)
     if part.values.get("metric") == "e00":
         return seen.made(
-            f"e00 {colours.tolist()}", of(part.values), calm, window, lambda p: _nearest_e00(p, space, colours)
+            f"e00 {colours.tolist()}", reads_of(part.values), calm, window, lambda p: _nearest_e00(p, space, colours)
         )
-    lab = seen.made("lab", of(part.values), calm, window, lambda p: lab_of(p, space))
+    lab = seen.made("lab", reads_of(part.values), calm, window, lambda p: lab_of(p, space))
     return nearest(lab, colours)
 
 
@@ -141,7 +141,7 @@ SAMPLED = PartKind(
     says="What is like colours that you take from the picture.",
     matte=sampled_matte,
     mapped=_mapped,
-    sees=lambda part: of(part.values),
+    sees=lambda part: reads_of(part.values),
     taken=_taken,
     told=_told,
 )

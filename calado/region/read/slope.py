@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.profile import PROFILES, falling
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 ROWS = 64
 FAR = np.float32(1e30)
@@ -50,7 +50,7 @@ def slope_into(
     """Multiply a matte, shape (H, W), by the slope of the values of an axis, shape (H, W)."""
     numbers = np.array(ends, np.float32)
     number = PROFILES[profile]
-    each_strip(out.shape[0], ROWS, lambda first, last: _slope_rows(axis, numbers, hue, number, first, last, out))
+    for_rows(out.shape[0], ROWS, lambda first, last: _slope_rows(axis, numbers, hue, number, first, last, out))
 
 
 def opened(ends: tuple[float, float, float, float], top: float) -> tuple[float, float, float, float]:

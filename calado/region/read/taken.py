@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.region.read.planes import lab_of
-from calado.region.seen import Of, Seen, signal_of
+from calado.region.sampler import Of, PictureSampler, signal_of
 from calado.window import Window, window_of_rectangle
 
 #: *set* begins anew, *put* adds to what was taken, *take* keeps it out
@@ -33,7 +33,9 @@ class Taken:
     brightest: float
 
 
-def take(seen: Seen, of: Of, calm: float, box: tuple[float, float, float, float], does: Takes, whole: Window) -> Taken:
+def take(
+    seen: PictureSampler, of: Of, calm: float, box: tuple[float, float, float, float], does: Takes, whole: Window
+) -> Taken:
     """Return what lies in a box, in picture heights; the smallest is a pixel.
 
     ``whole`` is the window of the whole picture at full size.

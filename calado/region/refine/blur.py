@@ -9,7 +9,7 @@ from calado.arrays import Matte
 from calado.region.refine.disc import extremes, flat_value
 from calado.region.refine.step import RefineStep
 from calado.sheet.declare import Number, Unit
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 CUT_SIGMAS = 4.0
 #: below this many pixels a Gaussian moves nothing that shows
@@ -66,7 +66,7 @@ def blurred(matte: Matte, sigma_px: float) -> Matte:
     def work(first: int, last: int) -> None:
         _blur_rows(source, blocks, taps, first, last, out)
 
-    each_strip(source.shape[0], ROWS, work)
+    for_rows(source.shape[0], ROWS, work)
     return np.clip(out, 0, 1, out=out)
 
 

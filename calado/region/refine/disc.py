@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 TILE_ROWS, TILE_COLUMNS = 32, 64
 BLOCK = 16
@@ -49,7 +49,7 @@ def grown(matte: Matte, radius_px: float) -> Matte:
     def work(first: int, last: int) -> None:
         _grow_rows(source, blocks, radius_px, DIRECTIONS, first, last, out)
 
-    each_strip(source.shape[0], TILE_ROWS, work)
+    for_rows(source.shape[0], TILE_ROWS, work)
     return out
 
 

@@ -16,7 +16,7 @@ from calado.arrays import Matte
 from calado.region.refine.disc import BLOCK, extremes, flat_value
 from calado.region.refine.step import RefineStep
 from calado.sheet.declare import Number, Unit
-from calado.strips import each_strip
+from calado.strips import for_rows
 
 ROWS = 32
 
@@ -74,7 +74,7 @@ def _median(matte: Matte, radius: int) -> Matte:
     def work(first: int, last: int) -> None:
         _median_rows(codes, source, blocks, radius, first, last, out)
 
-    each_strip(source.shape[0], ROWS, work)
+    for_rows(source.shape[0], ROWS, work)
     return out
 
 

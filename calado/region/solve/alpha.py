@@ -12,7 +12,7 @@ from scipy import sparse
 from scipy.sparse.linalg import LinearOperator, cg
 
 from calado.arrays import Matte
-from calado.region.solve.library import matting
+from calado.region.solve.pymatting import matting
 from calado.region.solve.solved import Stop, go_on
 
 #: how far colours may stray from a line

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.brush.strokes import fold_into
-from calado.region.part import Near
+from calado.region.part import PartContext
 from calado.region.solve.alpha import cleared, solve_alpha
 from calado.region.solve.prior import opinion
 from calado.region.solve.rough import ALPHA_SIDE, Solving, encoded, key_of, solving_window
@@ -34,7 +34,7 @@ def band_of(strokes: tuple[Stroke, ...], window: Window) -> Matte:
     return out
 
 
-def edge_solving(region: str, strokes: tuple[Stroke, ...], whole: Matte, window: Window, near: Near) -> Solving:
+def edge_solving(region: str, strokes: tuple[Stroke, ...], whole: Matte, window: Window, near: PartContext) -> Solving:
     """Return how the band of a region is solved; ``whole`` is its matte of the frame at the size of solving."""
     seen = near.picture
     large = solving_window(window, ALPHA_SIDE)

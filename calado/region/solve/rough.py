@@ -17,11 +17,11 @@ from calado.arrays import Matte, Planes
 from calado.region.affine import Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.brush.strokes import coverage
-from calado.region.part import ALONE, FAR, Near, PartKind, Points
-from calado.region.seen import Seen, clipped, continued
+from calado.region.part import ALONE, FAR, PartContext, PartKind, Points
+from calado.region.sampler import PictureSampler, clipped, continued
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, Seeds
-from calado.region.solve.lay import KeptLines, laid, laid_by_lines
 from calado.region.solve.subject import coarse_subject, fine_subject
+from calado.region.solve.upsample import KeptLines, laid, laid_by_lines
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part, Stroke
 from calado.window import Window, full_window
@@ -38,12 +38,12 @@ def solving_window(window: Window, side: int) -> Window:
     return full_window(window.picture_width, window.picture_height, min(1.0, side / longer))
 
 
-def encoded_of(planes: Planes, seen: Seen) -> NDArray[np.float32]:
+def encoded_of(planes: Planes, seen: PictureSampler) -> NDArray[np.float32]:
     """Return encoded planes, shape (3, H, W), within 0…1."""
     return np.asarray(seen.space.transfer.encode(np.clip(planes, 0, 1)), np.float32)
 
 
-def encoded(seen: Seen, window: Window) -> NDArray[np.float32]:
+def encoded(seen: PictureSampler, window: Window) -> NDArray[np.float32]:
     """Return the source as solvers read it, shape (3, H, W); a window may reach beyond the frame."""
     return seen.made("encoded", "source", 0.0, window, lambda planes: encoded_of(planes, seen))
 
@@ -72,7 +72,7 @@ class Solving:
     coarse: Callable[[], Matte]
     fine: Callable[[Callable[[], None]], Matte]
 
-    def laid(self, window: Window, near: Near) -> Matte:
+    def laid(self, window: Window, near: PartContext) -> Matte:
         """Return the matte in a window, shape (H, W); the window may reach beyond the frame."""
         inner = clipped(window)
         matte = near.solved(self.key, self.family, self.coarse, self.fine)
@@ -84,19 +84,19 @@ class Solving:
 _KEPT = KeptLines()
 
 
-def _laid(key: str, matte: Matte, small: Window, window: Window, seen: Seen) -> Matte:
+def _laid(key: str, matte: Matte, small: Window, window: Window, seen: PictureSampler) -> Matte:
     if window.pixel >= small.pixel * 0.999:
         return np.clip(laid(matte, small, window), 0, 1)
     lines = _KEPT.of(key, matte, lambda: np.moveaxis(encoded(seen, small), 0, -1))
     return laid_by_lines(lines, encoded(seen, window), small, window)
 
 
-def key_of(seen: Seen, *depends: object) -> str:
+def key_of(seen: PictureSampler, *depends: object) -> str:
     """Return what names a solved matte: the hash of all that it depends on."""
     return hashlib.sha256(json.dumps([WAY, seen.key, *depends], sort_keys=True).encode()).hexdigest()[:32]
 
 
-def rough_solving(part: Part, window: Window, near: Near) -> Solving:
+def rough_solving(part: Part, window: Window, near: PartContext) -> Solving:
     """Return how a part's subject is solved."""
     seen = near.picture
     band = ROUGH.number(part.values, "band")
@@ -117,7 +117,7 @@ def rough_solving(part: Part, window: Window, near: Near) -> Solving:
     )
 
 
-def rough_matte(part: Part, window: Window, near: Near = ALONE) -> Matte:
+def rough_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
     """Return the matte, shape (H, W), of the subject between a part's marks; with none on the subject, nothing.
 
     A loose outline alone means that the subject lies somewhere within: what is least like all beyond it.

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from skimage.measure import EllipseModel, find_contours
 
+from calado.edit.transform import copy_region, mirror
 from calado.errors import SheetError
 from calado.region.affine import Affine
 from calado.region.box import fitted_ellipse, fitted_rectangle
@@ -17,11 +18,10 @@ from calado.region.kinds import PARTS
 from calado.region.matte import Mattes, part_matte, region_matte
 from calado.region.moved import changed_box
 from calado.region.part import PartKind
+from calado.region.resolved import alone
 from calado.region.stroke import dashed, stroked
 from calado.region.tracing import outlines
-from calado.region.where import alone
 from calado.sheet.models import Part, Region, Sheet
-from calado.start.arrange import copy_region, mirror
 from calado.window import full_window
 
 WINDOW = full_window(300, 200)

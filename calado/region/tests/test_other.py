@@ -13,13 +13,13 @@ from skimage.transform import resize
 from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
 from calado.errors import CaladoError, SheetError
-from calado.media.mattes import folder_tables, read_matte, store_matte
+from calado.media.mattes import folder_sums, read_matte, store_matte
 from calado.region.imported import imported_matte, table_of
 from calado.region.matte import Mattes, region_matte
-from calado.region.part import Near
+from calado.region.part import PartContext
 from calado.render.engine import Engine
+from calado.render.resolve import resolve
 from calado.render.source import source_of
-from calado.render.where import where_of
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Part, Region, Sheet
 from calado.window import full_window
@@ -40,8 +40,8 @@ class Others(TestCase):
         sheet = Sheet(regions=(base, on("top", "base"), on("rest", "base", complement=True)))
         check_sheet(sheet, CATALOGUE)
         expected = region_matte(base, WINDOW)
-        np.testing.assert_array_equal(Mattes().of(where_of(sheet, "top"), WINDOW), expected)
-        np.testing.assert_allclose(Mattes().of(where_of(sheet, "rest"), WINDOW), 1 - expected, atol=ROUND)
+        np.testing.assert_array_equal(Mattes().of(resolve(sheet, "top"), WINDOW), expected)
+        np.testing.assert_allclose(Mattes().of(resolve(sheet, "rest"), WINDOW), 1 - expected, atol=ROUND)
 
     def test_a_change_below_is_seen_above_though_mattes_are_kept(self) -> None:
         engine = Engine()
@@ -49,7 +49,7 @@ class Others(TestCase):
         for width in (0.3, 0.6):
             part = OVAL.model_copy(update={"values": {**OVAL.values, "width": width}})
             sheet = Sheet(regions=(Region(id="base", name="base", parts=(part,)), on("mid", "base"), on("top", "mid")))
-            made.append(float(engine.matte(SOURCE, where_of(sheet, "top"), WINDOW).sum()))
+            made.append(float(engine.matte(SOURCE, resolve(sheet, "top"), WINDOW).sum()))
         self.assertAlmostEqual(made[1] / made[0], 2, delta=0.05)
 
     def test_loops_are_refused_by_name(self) -> None:
@@ -82,7 +82,7 @@ class Imported(TestCase):
         self.codes = np.rint(self.shares * 65535).astype(np.uint16)
 
     def matte(self, window, **values: str) -> np.ndarray:
-        near = Near(table=lambda digest: table_of(self.codes))
+        near = PartContext(sums=lambda digest: table_of(self.codes))
         return imported_matte(Part(id="m", kind="matte", values={"file": "x", **values}), window, near)
 
     def test_at_its_own_size_it_is_itself(self) -> None:
@@ -136,9 +136,9 @@ class Imported(TestCase):
         np.testing.assert_allclose(made / 65535, self.shares, atol=0.5 / 255 + ROUND)
         digest = store_matte(read_matte(grey)[0], self.folder / "kept")
         self.assertEqual(store_matte(read_matte(grey)[0], self.folder / "kept"), digest)
-        np.testing.assert_array_equal(folder_tables(self.folder / "kept")(digest), table_of(self.codes))
+        np.testing.assert_array_equal(folder_sums(self.folder / "kept")(digest), table_of(self.codes))
 
     def test_a_missing_matte_and_a_name_that_points_elsewhere_are_refused(self) -> None:
         for name in ("0" * 32, "../../secret", ""):
             with self.assertRaisesRegex(CaladoError, "missing"):
-                folder_tables(self.folder)(name)
+                folder_sums(self.folder)(name)

@@ -5,10 +5,10 @@ from unittest import TestCase
 import numpy as np
 from skimage import measure
 
+from calado.region.components import find_pieces, small_window
 from calado.region.matte import Mattes, region_matte
-from calado.region.pieces import find_pieces, small_window
-from calado.region.where import alone
-from calado.sheet.models import Part, Piece, Region
+from calado.region.resolved import alone
+from calado.sheet.models import Component, Part, Region
 from calado.window import full_window
 
 WINDOW = full_window(300, 200)
@@ -64,7 +64,7 @@ class Pieces(TestCase):
                 self.assertEqual(made[side].max(), 0)
 
     def test_sizes_and_strips_agree(self) -> None:
-        dropped = REGION.model_copy(update={"dropped": (Piece(kind="island", x=1.2, y=0.5),)})
+        dropped = REGION.model_copy(update={"dropped": (Component(kind="island", x=1.2, y=0.5),)})
         big = full_window(1500, 1000)
         made = region_matte(dropped, big)
         self.assertEqual(made[:, 900:].max(), 0)
@@ -72,6 +72,6 @@ class Pieces(TestCase):
 
     def test_a_piece_that_is_gone_drops_nothing(self) -> None:
         gone = REGION.model_copy(
-            update={"dropped": (Piece(kind="island", x=0.9, y=0.02), Piece(kind="hole", x=9, y=9))}
+            update={"dropped": (Component(kind="island", x=0.9, y=0.02), Component(kind="hole", x=9, y=9))}
         )
         np.testing.assert_array_equal(region_matte(gone, WINDOW), region_matte(REGION, WINDOW))

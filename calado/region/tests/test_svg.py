@@ -5,14 +5,14 @@ from unittest import TestCase
 import numpy as np
 import svgpathtools
 
+from calado.edit.svg import region_svg, start_outlines
 from calado.errors import SheetError
 from calado.region.chords import flattened
 from calado.region.kinds import PARTS
 from calado.region.matte import Mattes, region_matte
+from calado.region.resolved import alone
 from calado.region.svg import read_svg, write_svg
-from calado.region.where import alone
 from calado.sheet.models import Part, Region, Sheet
-from calado.start.outlines import region_svg, start_outlines
 from calado.window import full_window
 
 WINDOW = full_window(300, 200)

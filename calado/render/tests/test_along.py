@@ -7,7 +7,7 @@ from scipy import ndimage
 
 from calado.colour.spaces import SRGB
 from calado.errors import RequestError
-from calado.region.where import alone
+from calado.region.resolved import alone
 from calado.render.edge import edge_profile
 from calado.render.engine import Engine, Order
 from calado.render.ribbon import EVERY, GAP, GROUND, Cut, ribbon

@@ -7,7 +7,7 @@ from scipy import ndimage
 
 from calado.adjust.blur.cells import blur, cell_of, half_kernel
 from calado.colour.spaces import SRGB
-from calado.region.where import alone
+from calado.region.resolved import alone
 from calado.render.engine import Engine, Order
 from calado.render.source import source_of
 from calado.sheet.models import Part, Pass, Region, Sheet

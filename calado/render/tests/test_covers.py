@@ -7,8 +7,8 @@ import numpy as np
 
 from calado.colour.spaces import SRGB
 from calado.render.engine import Engine, Order, new_secret
+from calado.render.resolve import resolve
 from calado.render.source import source_of
-from calado.render.where import where_of
 from calado.sheet.models import Part, Pass, Region, Sheet, Stroke
 
 HIGH, WIDE = 80, 120
@@ -112,7 +112,7 @@ class Reading(TestCase):
         lights = Region(id="r", name="r", parts=(Part(id="p", kind="luminance", values={"low": 0.6}),))
         sheet = Sheet(regions=(lights,), passes=(cover(),))
         source = source_of(PICTURE, SRGB, "read")
-        where = where_of(sheet, "r")
+        where = resolve(sheet, "r")
         assert where is not None
         matte = Engine().matte(source, where, source.full())
         bright = SRGB.transfer.encode(np.tensordot(SRGB.luminance_weights, PICTURE, 1)) > 0.62

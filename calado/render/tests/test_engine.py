@@ -15,7 +15,7 @@ from calado.adjust.registry import ADJUSTMENTS
 from calado.colour import oklab
 from calado.colour.spaces import DISPLAY_P3, SRGB
 from calado.errors import RequestError
-from calado.region.where import alone
+from calado.region.resolved import alone
 from calado.render.encode import file_codes, screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.plan import plan_sheets

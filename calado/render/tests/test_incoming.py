@@ -6,8 +6,8 @@ import numpy as np
 
 from calado.colour.spaces import SRGB
 from calado.render.engine import Engine, Order
+from calado.render.resolve import resolve
 from calado.render.source import Source, source_of
-from calado.render.where import where_of
 from calado.sheet.models import Part, Pass, Region, Sheet
 
 #: a range that white is in, a stop below is not
@@ -33,7 +33,7 @@ def user(id: str = "second") -> Pass:
 
 class Incoming(TestCase):
     def inside(self, engine: Engine, sheet: Sheet, user: str | None = None) -> float:
-        where = where_of(sheet, "r", user)
+        where = resolve(sheet, "r", user)
         assert where is not None
         return float(engine.matte(ramp(), where, ramp().full()).mean())
 

@@ -6,15 +6,15 @@ import cv2
 import numpy as np
 from scipy import ndimage
 
+from calado.edit.tests.test_sample import still, truth
 from calado.render.engine import Engine
-from calado.start.about import about_source
+from calado.start.analysis import analyse
 from calado.start.coloured import coloured_thing, hanging_together
-from calado.start.tests.test_taking import still, truth
 
 
 class Coloured(TestCase):
     def test_what_hangs_together_stays_on_the_pots(self) -> None:
-        lch = about_source(Engine(), still("d_shelf")).lch
+        lch = analyse(Engine(), still("d_shelf")).lch
         size = (lch.shape[1], lch.shape[0])
         for name in ("red", "teal", "violet"):  # the ochre ones stand before wood of their own hue
             exact = cv2.resize(truth(f"d_shelf_{name}").astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0.5
@@ -31,7 +31,7 @@ class Coloured(TestCase):
                 self.assertGreater(np.median(held), 0.3)
 
     def test_what_stands_out_is_a_thing(self) -> None:
-        found = coloured_thing(about_source(Engine(), still("d_shelf")).lch)
+        found = coloured_thing(analyse(Engine(), still("d_shelf")).lch)
         assert found is not None
         exact = cv2.resize(
             truth("d_shelf_red").astype(np.float32), found.mask.shape[::-1], interpolation=cv2.INTER_AREA

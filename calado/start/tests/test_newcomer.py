@@ -7,13 +7,13 @@ import numpy as np
 
 from calado.arrays import Planes
 from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
+from calado.edit.create import start_pass
+from calado.edit.tests.test_sample import still
 from calado.render.engine import Engine, Order
+from calado.render.resolve import resolve
 from calado.render.source import Source
-from calado.render.where import where_of
 from calado.sheet.models import Sheet
-from calado.start.about import About, about_source
-from calado.start.begin import start_pass
-from calado.start.tests.test_taking import still
+from calado.start.analysis import PictureAnalysis, analyse
 
 STILLS = ("a_bench", "b_portrait", "c_dusk", "d_shelf", "e_booth", "f_night", "g_wood")
 SCALE = 0.25
@@ -22,9 +22,9 @@ NEARLY = 2e-3
 
 
 @cache
-def read(name: str) -> tuple[Engine, Source, About]:
+def read(name: str) -> tuple[Engine, Source, PictureAnalysis]:
     engine, source = Engine(), still(name)
-    return engine, source, about_source(engine, source)
+    return engine, source, analyse(engine, source)
 
 
 def slope(planes: Planes) -> np.ndarray:
@@ -35,10 +35,10 @@ def slope(planes: Planes) -> np.ndarray:
 class Newcomer(TestCase):
     def begun(self, starter: str, name: str) -> tuple[Planes, Planes, np.ndarray]:
         """Return the picture before and after, and the region's matte."""
-        engine, source, about = read(name)
-        sheet, _ = start_pass(Sheet(), starter, about)
+        engine, source, analysis = read(name)
+        sheet, _ = start_pass(Sheet(), starter, analysis)
         window = source.full(SCALE)
-        where = where_of(sheet, sheet.regions[0].id)
+        where = resolve(sheet, sheet.regions[0].id)
         assert where is not None
         return (
             engine.source(source, window),

@@ -1,8 +1,8 @@
 """Copying a region to another shot."""
 
+from calado.edit.transform import copy_region
 from calado.sheet.models import Sheet
 from calado.sheet.steps import step_between
-from calado.start.arrange import copy_region
 from server.projects.actions.change import head_of, sheet_of, take_step
 from server.projects.models import Shot
 

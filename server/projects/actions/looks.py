@@ -5,11 +5,11 @@ from collections.abc import Iterable, Mapping
 from django.db import transaction
 
 from calado.catalogue import CATALOGUE
+from calado.edit.looks import Look as Taken
+from calado.edit.looks import apply_look, read_look, take_look
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.sheet.steps import sheet_data, step_between
-from calado.start.looks import Look as Taken
-from calado.start.looks import lay_look, read_look, take_look
 from server.projects.actions.change import head_of, sheet_of, take_step
 from server.projects.errors import Missing, MovedOn, NothingTo, Stale
 from server.projects.models import Look, Project, Revision, Shot
@@ -55,7 +55,7 @@ def lay_on(look: Taken, shots: Iterable[Shot]) -> list[str]:
     """
     targets = list(shots)
     for shot in targets:
-        lay_look(sheet_of(head_of(shot)), look, aspect_of(shot))
+        apply_look(sheet_of(head_of(shot)), look, aspect_of(shot))
     for shot in targets:
         _lay(look, shot)
     return [shot.name for shot in targets]
@@ -65,7 +65,7 @@ def _lay(look: Taken, shot: Shot) -> None:
     for last in (False,) * (TRIES - 1) + (True,):
         shot.refresh_from_db(fields=["head"])
         before = sheet_of(head_of(shot))
-        after, _ = lay_look(before, look, aspect_of(shot))
+        after, _ = apply_look(before, look, aspect_of(shot))
         try:
             take_step(shot, shot.head, step_between(before, after), f"look “{look.name}”"[:120])
         except Stale:
@@ -80,7 +80,7 @@ def to_project(shot: Shot, seen: int, pass_id: str) -> Revision:
     project = Project.objects.get(id=shot.project_id)
     before = sheet_of(head_of(shot))
     look = take_look(before, (pass_id,), "pass", aspect_of(shot))
-    laid, _ = lay_look(project_sheet(project), look, aspect_of(shot))
+    laid, _ = apply_look(project_sheet(project), look, aspect_of(shot))
     name = look.sheet.passes[0].name
     step = step_between(before, _without(before, pass_id))
     return take_step(shot, seen, step, f"“{name}” to all shots"[:120], [project.sheet, sheet_data(laid)])
@@ -91,7 +91,7 @@ def from_project(shot: Shot, seen: int, pass_id: str) -> Revision:
     project = Project.objects.get(id=shot.project_id)
     common, before = project_sheet(project), sheet_of(head_of(shot))
     look = take_look(common, (pass_id,), "pass", aspect_of(shot))
-    after, _ = lay_look(before, look, aspect_of(shot))
+    after, _ = apply_look(before, look, aspect_of(shot))
     less = [project.sheet, sheet_data(_without(common, pass_id, with_region=True))]
     name = look.sheet.passes[0].name
     return take_step(shot, seen, step_between(before, after), f"“{name}” to this shot alone"[:120], less)

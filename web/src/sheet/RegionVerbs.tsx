@@ -23,7 +23,7 @@ export function RegionVerbs({ region, shot }: Props) {
     else drop(region, "whole");
   };
   return (
-    <WordLine className="-mt-1 mb-2 gap-x-3 [&>button]:pt-1.25">
+    <WordLine className="-mt-1 mb-2 gap-x-3 [&>button]:pt-1.25 [&>button]:pb-0.5">
       <Button title="A copy beside it on the shelf, used by no pass yet" onClick={() => duplicate(region)}>
         duplicate
       </Button>

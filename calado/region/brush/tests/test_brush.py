@@ -10,14 +10,14 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from calado.catalogue import CATALOGUE
+from calado.edit.transform import copy_region, mirror
 from calado.region.brush.strokes import SPACING, coverage, fold_into
 from calado.region.kinds import PARTS
 from calado.region.matte import LastDrawn
-from calado.region.part import ALONE, Near
+from calado.region.part import ALONE, PartContext
 from calado.region.read.tests.seeing import seen_of
 from calado.sheet.models import Part, Region, Sheet, Stroke
 from calado.sheet.sentence import tell_refined
-from calado.start.arrange import copy_region, mirror
 from calado.window import full_window
 
 WINDOW = full_window(240, 160)
@@ -136,7 +136,7 @@ class Strokes(TestCase):
         self.assertLess(float(abs(small - means).mean()), 0.004)
 
     def test_a_stroke_more_changes_only_its_box_and_gives_what_a_fresh_start_gives(self) -> None:
-        last, near = LastDrawn(), Near()
+        last, near = LastDrawn(), PartContext()
         strokes = [stroke(0.1 * k, 0.5, 1.0, 0.1 * k + 0.2, 0.4, 1.0, size=0.1, flow=0.5) for k in range(8)]
         for count in (1, 2, 5, 8, 7, 3):
             part = Part(id="p", kind="brush", strokes=strokes[:count])
@@ -178,7 +178,7 @@ class Similar(TestCase):
         light[:, 180:] = 0.2
         seen, whole = seen_of(light)
         made = stroke(0.4, 0.5, 1.0, 1.0, 0.5, 1.0, size=0.6, hardness=1.0, **fields)
-        return PARTS["brush"].matte(Part(id="p", kind="brush", strokes=(made,)), whole, Near(seen=seen))
+        return PARTS["brush"].matte(Part(id="p", kind="brush", strokes=(made,)), whole, PartContext(seen=seen))
 
     def test_it_stops_at_the_edge_of_its_first_touch(self) -> None:
         free, kept = self.matte(), self.matte(similar=5.0)

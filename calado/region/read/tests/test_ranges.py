@@ -14,7 +14,7 @@ from calado.errors import SheetError
 from calado.region.affine import Affine
 from calado.region.kinds import PARTS
 from calado.region.matte import part_matte
-from calado.region.part import ALONE, Near
+from calado.region.part import ALONE, PartContext
 from calado.region.read.tests.seeing import matte_of, sample, seen_of
 from calado.sheet.models import Part
 
@@ -174,7 +174,7 @@ class Seeing(TestCase):
     def test_strips_equal_the_whole(self) -> None:
         seen, whole = seen_of(np.random.default_rng(0).random((64, 80, 3)))
         for part in self.kinds():
-            near = Near(seen=seen)
+            near = PartContext(seen=seen)
             expected = PARTS[part.kind].matte(part, whole, near)
             for first in (0, 20, 41):
                 made = PARTS[part.kind].matte(part, whole.rows(first, first + 20), near)
@@ -184,12 +184,12 @@ class Seeing(TestCase):
         seen, whole = seen_of(np.random.default_rng(0).random((40, 60, 3)) * 3 - 0.5)
         for part in self.kinds():
             matte, rest = (
-                part_matte(each, whole, Near(seen=seen))
+                part_matte(each, whole, PartContext(seen=seen))
                 for each in (part, part.model_copy(update={"complement": True}))
             )
             self.assertTrue(((matte >= 0) & (matte <= 1)).all(), part.kind)
             np.testing.assert_allclose(matte + rest, 1, atol=1e-6)
-            faint = part_matte(part.model_copy(update={"opacity": 0.25}), whole, Near(seen=seen))
+            faint = part_matte(part.model_copy(update={"opacity": 0.25}), whole, PartContext(seen=seen))
             np.testing.assert_allclose(faint, 0.25 * matte, atol=1e-6)
 
     def test_a_mirrored_part_holds_the_same_colours(self) -> None:
@@ -197,12 +197,12 @@ class Seeing(TestCase):
         for part in self.kinds():
             mirrored = PARTS[part.kind].mapped(part, Affine.across(-1.0, whole.aspect))
             assert mirrored is not None
-            one, other = (part_matte(each, whole, Near(seen=seen)) for each in (part, mirrored))
+            one, other = (part_matte(each, whole, PartContext(seen=seen)) for each in (part, mirrored))
             np.testing.assert_array_equal(one, other, part.kind)
 
     def test_beyond_the_frame_the_border_goes_on(self) -> None:
         seen, whole = seen_of(np.random.default_rng(0).random((20, 30, 3)))
         for part in self.kinds():
-            wide = PARTS[part.kind].matte(part, whole.beyond(5), Near(seen=seen))
-            inner = PARTS[part.kind].matte(part, whole, Near(seen=seen))
+            wide = PARTS[part.kind].matte(part, whole.beyond(5), PartContext(seen=seen))
+            inner = PARTS[part.kind].matte(part, whole, PartContext(seen=seen))
             np.testing.assert_array_equal(wide, np.pad(inner, 5, mode="edge"))

@@ -11,13 +11,13 @@ from numpy.typing import NDArray
 
 from calado.media.stills import read_still
 from calado.region.brush.strokes import fold_into
-from calado.region.part import Near
+from calado.region.part import PartContext
 from calado.region.read.tests.seeing import seen_of
+from calado.region.resolved import alone
 from calado.region.solve.edge import resolved
 from calado.region.solve.rough import ALPHA_SIDE, encoded, rough_matte, solving_window
 from calado.region.solve.solved import go_on
 from calado.region.solve.tests.marks import band_stroke, rough_part
-from calado.region.where import alone
 from calado.render.engine import Engine
 from calado.render.source import Source, source_of
 from calado.sheet.models import Region
@@ -116,5 +116,5 @@ class Scenes(TestCase):
     def test_a_picture_in_another_hand_gives_the_same(self) -> None:
         planes = source("a_bench").planes(source("a_bench").full(0.25))
         seen, window = seen_of(np.moveaxis(planes, 0, -1))
-        one, other = (rough_matte(rough_part("a_bench"), window, Near(seen=seen)) for _ in range(2))
+        one, other = (rough_matte(rough_part("a_bench"), window, PartContext(seen=seen)) for _ in range(2))
         np.testing.assert_array_equal(one, other)

@@ -14,15 +14,15 @@ from skimage import data, segmentation
 
 from calado.colour.spaces import SRGB
 from calado.region.kinds import PARTS
-from calado.region.part import Near
+from calado.region.part import PartContext
 from calado.region.read.tests.seeing import seen_of
+from calado.region.resolved import alone
 from calado.region.solve.alpha import solve_alpha
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, cut
-from calado.region.solve.freed import freed
-from calado.region.solve.lay import STRAY, KeptLines, laid, laid_by_lines, lines_of
-from calado.region.solve.library import matting
-from calado.region.solve.store import CalledOffError, SolvedStore
-from calado.region.where import alone
+from calado.region.solve.foreground import freed
+from calado.region.solve.matting_store import CalledOffError, SolvedStore
+from calado.region.solve.pymatting import matting
+from calado.region.solve.upsample import STRAY, KeptLines, laid, laid_by_lines, lines_of
 from calado.render.engine import Engine
 from calado.render.source import source_of
 from calado.sheet.models import Part, Region, Stroke
@@ -175,14 +175,14 @@ class Rough(TestCase):
         on = Stroke(way=(0.67, 0.25, 1.0, 0.92, 0.5, 1.0), size=0.06)
         off = [Stroke(way=(0.05, y, 1.0, 0.1, y, 1.0), size=0.06, does="take") for y in (0.2, 0.8)]
         through = Stroke(way=(0.66, 0.5, 1.0, 0.68, 0.5, 1.0), size=0.06, does="take")
-        made = PARTS["rough"].matte(self.part(on, *off, through), whole, Near(seen=seen))
+        made = PARTS["rough"].matte(self.part(on, *off, through), whole, PartContext(seen=seen))
         self.assertGreater(((made > 0.5) & ring).sum() / ((made > 0.5) | ring).sum(), 0.95)
         self.assertLess(float(made[60, 80]), 0.1)
 
     def test_marks_outside_none_and_beyond_the_frame(self) -> None:
         picture, _ = composition()
         seen, whole = seen_of(picture)
-        near = Near(seen=seen)
+        near = PartContext(seen=seen)
         self.assertEqual(float(PARTS["rough"].matte(self.part(), whole, near).max()), 0)
         beside = Stroke(way=(9.0, 9.0, 1.0, 9.5, 9.0, 1.0), size=0.05)
         self.assertEqual(float(PARTS["rough"].matte(self.part(beside), whole, near).max()), 0)

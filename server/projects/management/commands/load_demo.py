@@ -7,12 +7,12 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from calado.edit.create import start_pass
 from calado.media.stills import read_still
 from calado.render.engine import Engine
 from calado.render.source import source_of
 from calado.sheet.models import Sheet
-from calado.start.about import About, about_source
-from calado.start.begin import start_pass
+from calado.start.analysis import PictureAnalysis, analyse
 from server.projects.actions.add_shot import add_shot
 from server.projects.models import Project
 
@@ -38,9 +38,9 @@ def sheet_of_shot(file: str, name: str, starters: tuple[str, ...]) -> Sheet:
     return sheet
 
 
-def _about(path: Path) -> About:
+def _about(path: Path) -> PictureAnalysis:
     still = read_still(path)
-    return about_source(Engine(), source_of(still.samples, still.space))
+    return analyse(Engine(), source_of(still.samples, still.space))
 
 
 class Command(BaseCommand):

@@ -12,12 +12,12 @@ from skimage import data
 
 from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
-from calado.found import find as finding
-from calado.found.faces import find_faces
-from calado.found.find import find
-from calado.found.net import FOLDER, ModelError, run
-from calado.found.subjects import find_subjects
-from calado.found.text import find_text
+from calado.detect import find as finding
+from calado.detect.faces import find_faces
+from calado.detect.find import find
+from calado.detect.net import FOLDER, ModelError, run
+from calado.detect.subjects import find_subjects
+from calado.detect.text import find_text
 from calado.render.engine import Engine
 from calado.render.source import source_of
 from calado.sheet.check import check_sheet

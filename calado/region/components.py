@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from calado.arrays import Matte
-from calado.sheet.models import Piece
+from calado.sheet.models import Component
 from calado.window import Window, full_window
 
 SIDE = 512
@@ -31,7 +31,7 @@ class Found:
     A piece that is dropped stands as the sheet names it.
     """
 
-    piece: Piece
+    piece: Component
     area: float
     box: tuple[float, float, float, float]
     dropped: bool = False
@@ -52,7 +52,7 @@ def _labels(matte: Matte) -> tuple[Labels, Labels]:
     return islands, holes
 
 
-def find_pieces(matte: Matte, window: Window, dropped: tuple[Piece, ...] = ()) -> list[Found]:
+def find_pieces(matte: Matte, window: Window, dropped: tuple[Component, ...] = ()) -> list[Found]:
     """Return the islands, where there are several, and the holes of a small matte, the largest first."""
     islands, holes = _labels(matte)
     named = {(p.kind, _at(islands if p.kind == "island" else holes, p, window)): p for p in dropped}
@@ -81,10 +81,10 @@ def _found(kind: str, labels: Labels, number: int, box: tuple[slice, slice], win
         "y": round((rows.start + float(i) + 0.5) * pixel, 5),
     }
     sides = (columns.start * pixel, rows.start * pixel, columns.stop * pixel, rows.stop * pixel)
-    return Found(Piece(kind=kind, **place), float(here.sum()) / labels.size, sides)  # type: ignore[arg-type]
+    return Found(Component(kind=kind, **place), float(here.sum()) / labels.size, sides)  # type: ignore[arg-type]
 
 
-def _at(labels: Labels, piece: Piece, window: Window) -> int:
+def _at(labels: Labels, piece: Component, window: Window) -> int:
     """Return the number of the piece at a place, or nearby; 0 where it is gone."""
     i, j = int(piece.y / window.pixel), int(piece.x / window.pixel)
     around = labels[max(i - SLIP, 0) : i + SLIP + 1, max(j - SLIP, 0) : j + SLIP + 1]
@@ -100,7 +100,7 @@ def _zone(labels: Labels, numbers: set[int]) -> NDArray[np.bool_]:
     return np.isin(labels[tuple(nearest)], list(numbers))
 
 
-def drops(matte: Matte, dropped: tuple[Piece, ...], window: Window) -> tuple[Matte, Matte] | None:
+def drops(matte: Matte, dropped: tuple[Component, ...], window: Window) -> tuple[Matte, Matte] | None:
     """Return (kept, filled), shares of a small matte's shape, or None where nothing that is dropped is there."""
     islands, holes = _labels(matte)
     gone = {_at(islands, piece, window) for piece in dropped if piece.kind == "island"} - {0}

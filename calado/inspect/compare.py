@@ -10,8 +10,8 @@ from calado.arrays import Floats, Matte, Planes
 from calado.colour.difference import delta_e_2000, linear_to_lab
 from calado.colour.spaces import ColourSpace
 from calado.render.engine import Engine, Order
+from calado.render.resolve import resolve
 from calado.render.source import Source
-from calado.render.where import where_of
 from calado.sheet.models import Pass, Sheet
 from calado.window import Window
 
@@ -78,5 +78,5 @@ def change_of(engine: Engine, source: Source, before: Sheet, after: Sheet, windo
 
 def matte_of(engine: Engine, source: Source, sheet: Sheet, region: str | None, window: Window) -> Matte | None:
     """Return a region's matte, or None for the whole picture."""
-    where = where_of(sheet, region)
+    where = resolve(sheet, region)
     return None if where is None else engine.matte(source, where, window)

@@ -4,20 +4,20 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
-from calado.region.where import Where, where_in
+from calado.region.resolved import ResolvedRegion, resolve_on_shelf
 from calado.sheet.models import Pass, Sheet, Treatment
 from calado.sheet.sentence import SIDES, Side
 
 CONCEALING = tuple(adjustment for adjustment in ADJUSTMENTS.values() if adjustment.holds is not None)
 
 
-def where_of(
+def resolve(
     sheet: Sheet,
     id: str | None,
     user: str | None = None,
     below: tuple[Sheet, ...] = (),
     above: tuple[Sheet, ...] = (),
-) -> Where | None:
+) -> ResolvedRegion | None:
     """Return the region called ``id`` of a checked sheet, or None for the whole picture.
 
     ``user`` is the pass that uses it, by default the first that does; ``below`` are sheets that run before this one,
@@ -32,7 +32,7 @@ def where_of(
     for each in sheet.passes[number : number + 1]:  # the pass that uses the region decides
         for side in sides_covered(each)[:1]:
             covers[each.region or ""] = side
-    made = where_in({each.id: each for each in sheet.regions}, region)
+    made = resolve_on_shelf({each.id: each for each in sheet.regions}, region)
     return replace(made, sheets=(*below, sheet, *above), stop=(len(below), number), covers=covers)
 
 

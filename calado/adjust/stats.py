@@ -12,13 +12,13 @@ VEILED = 0.001
 
 
 @dataclass(frozen=True, eq=False)
-class Facts:
+class PictureStats:
     """A small copy of the untouched picture, shape (3, H, W), linear light, and what is read from it."""
 
     thumb: Planes
 
     @cached_property
-    def veil(self) -> tuple[float, float, float]:
+    def airlight(self) -> tuple[float, float, float]:
         """The light of the veil: the brightest pixel among the 0.1 % whose darkest channel is brightest.
 
         References
@@ -34,4 +34,4 @@ class Facts:
 
 
 #: for pictures about which nothing need be known
-NO_FACTS = Facts(np.ones((3, 1, 1), np.float32))
+NO_STATS = PictureStats(np.ones((3, 1, 1), np.float32))

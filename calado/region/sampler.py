@@ -47,13 +47,13 @@ READS = Choice(
 CALM = Number("calm", "Noise eased", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.1, 0.0005, "noise eased", "square")
 
 
-def of(values: Values) -> Of:
+def reads_of(values: Values) -> Of:
     """Return which picture a part reads."""
     return "incoming" if values.get("reads") == "incoming" else "source"
 
 
 @dataclass(frozen=True, eq=False)
-class Seen:
+class PictureSampler:
     """The picture near a part: ``key`` names the source, ``before`` what comes into the pass.
 
     ``source(window)`` and ``incoming(window)`` give planes, shape (3, H, W), for windows within the frame.

@@ -6,8 +6,8 @@ from numpy.typing import NDArray
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.region.contours import Contour
+from calado.region.resolved import ResolvedRegion
 from calado.region.tracing import MARGIN, tracing_window
-from calado.region.where import Where
 from calado.render.engine import Engine
 from calado.render.source import Source
 
@@ -33,7 +33,7 @@ def unrolled(line: Contour, along: NDArray[np.float64], smooth: float) -> tuple[
     return at(along), np.stack([-tangents[:, 1], tangents[:, 0]], axis=1)
 
 
-def outward(engine: Engine, source: Source, where: Where, points: Places, normals: Places) -> Places:
+def outward(engine: Engine, source: Source, where: ResolvedRegion, points: Places, normals: Places) -> Places:
     """Return the normals turned to where the matte falls, judged over all of them together."""
     window = tracing_window(source.full()).beyond(MARGIN)
     matte = engine.matte(source, where, window)

@@ -5,14 +5,14 @@ from unittest import TestCase
 import numpy as np
 
 from calado.catalogue import CATALOGUE
+from calado.edit.create import Drawn, free_name, join_part, start_adjustment, start_pass, start_region
 from calado.errors import SheetError
 from calado.region.kinds import PARTS
 from calado.region.matte import region_matte
 from calado.sheet.check import check_sheet
 from calado.sheet.declare import Reference
 from calado.sheet.models import Sheet
-from calado.start.about import plain
-from calado.start.begin import Drawn, free_name, join_part, start_adjustment, start_pass, start_region
+from calado.start.analysis import plain
 from calado.start.search import search
 from calado.start.starters import STARTERS
 from calado.window import full_window

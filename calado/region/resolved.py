@@ -18,7 +18,7 @@ _NONE: Mapping[str, Side] = MappingProxyType({})
 
 
 @dataclass(frozen=True, eq=False)
-class Where:
+class ResolvedRegion:
     """A region, and by their ids the regions that stand in it as parts, near or far.
 
     ``sheets`` are those that run on the shot, in order; what comes into the pass that uses the region is what they do
@@ -33,7 +33,7 @@ class Where:
     covers: Mapping[str, Side] = field(default_factory=lambda: _NONE)
     root: str = ""
 
-    def lower(self, id: str) -> "Where":
+    def lower(self, id: str) -> "ResolvedRegion":
         """Return the region called ``id`` that stands in this one, with those that stand in it."""
         found = _standing(self.others, self.others[id])
         return replace(self, region=self.others[id], others=found, root=self.root or self._own_root)
@@ -102,14 +102,14 @@ def _digest(region: Region) -> str:
     return made
 
 
-def alone(region: Region) -> Where:
+def alone(region: Region) -> ResolvedRegion:
     """Return a region that stands on no other."""
-    return Where(region, {})
+    return ResolvedRegion(region, {})
 
 
-def where_in(shelf: Mapping[str, Region], region: Region) -> Where:
+def resolve_on_shelf(shelf: Mapping[str, Region], region: Region) -> ResolvedRegion:
     """Return a region with those of a shelf that it stands on."""
-    return Where(region, _standing(shelf, region))
+    return ResolvedRegion(region, _standing(shelf, region))
 
 
 def _standing(shelf: Mapping[str, Region], region: Region) -> dict[str, Region]:

@@ -7,8 +7,8 @@ import imagecodecs
 
 from calado.arrays import Matte, Planes
 from calado.errors import RequestError
+from calado.inspect.compare import look_window, matte_of, until
 from calado.inspect.scopes import Histogram, ScopeName, histogram, scope
-from calado.inspect.seen import look_window, matte_of, until
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
 

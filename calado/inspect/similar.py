@@ -12,10 +12,10 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from calado.inspect.seen import look_window
+from calado.inspect.compare import look_window
 from calado.region.read.planes import lab_of
-from calado.region.seen import signal_of
-from calado.region.where import Where
+from calado.region.resolved import ResolvedRegion
+from calado.region.sampler import signal_of
 from calado.render.engine import Engine
 from calado.render.source import Source
 
@@ -42,7 +42,7 @@ class Place:
     away: float
 
 
-def further_places(engine: Engine, source: Source, where: Where) -> list[Place]:
+def further_places(engine: Engine, source: Source, where: ResolvedRegion) -> list[Place]:
     """Return the places outside of a region that are like it, the likest and largest first."""
     window = look_window(source, SIDE)
     matte = engine.matte(source, where, window)

@@ -6,10 +6,10 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from calado.found.find import Offer
+from calado.detect.find import Offer
+from calado.edit.create import Drawn
 from calado.region.kinds import PARTS
 from calado.sheet.models import Stroke
-from calado.start.begin import Drawn
 
 #: a stroke is on a find when so much of its way lies within the find's loose outline
 MOSTLY = 0.9

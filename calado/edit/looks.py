@@ -10,12 +10,12 @@ from pydantic import Field, ValidationError
 
 from calado.adjust.registry import ADJUSTMENTS
 from calado.catalogue import CATALOGUE
+from calado.edit.create import free_id, free_name
+from calado.edit.transform import copy_region
 from calado.errors import SheetError
 from calado.sheet.check import check_sheet
 from calado.sheet.declare import Unit
 from calado.sheet.models import Finite, Frozen, Name, Pass, Sheet, Treatment
-from calado.start.arrange import copy_region
-from calado.start.begin import free_id, free_name
 
 
 class Look(Frozen):
@@ -60,11 +60,11 @@ def take_look(sheet: Sheet, passes: tuple[str, ...], name: str, aspect: float) -
         raise SheetError(f"There is no pass “{(missing or ['?'])[0]}” on the sheet.", code="look.pass")
     chosen = Sheet(passes=tuple(each for each in sheet.passes if each.id in passes), regions=sheet.regions)
     return Look(
-        name=name, aspect=aspect, sheet=lay_look(Sheet(), Look(name=name, aspect=aspect, sheet=chosen), aspect)[0]
+        name=name, aspect=aspect, sheet=apply_look(Sheet(), Look(name=name, aspect=aspect, sheet=chosen), aspect)[0]
     )
 
 
-def lay_look(sheet: Sheet, look: Look, aspect: float) -> tuple[Sheet, tuple[str, ...]]:
+def apply_look(sheet: Sheet, look: Look, aspect: float) -> tuple[Sheet, tuple[str, ...]]:
     """Return a sheet of a frame ``aspect`` heights wide with a look's passes at its end, and their ids."""
     placed: dict[str, str] = {}
     ids: list[str] = []

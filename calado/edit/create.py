@@ -11,14 +11,16 @@ from calado.region.part import Points
 from calado.sheet.declare import Number, Reference, Unit, Value
 from calado.sheet.models import Join, Part, Pass, Region, Sheet, Stroke, Treatment
 from calado.sheet.sentence import Side
-from calado.start.about import About
+from calado.start.analysis import PictureAnalysis
 from calado.start.starters import STARTERS
 
 #: where a single adjustment begins: a quarter of its fader's longer way, so that it shows
 FIRST_SHARE = 0.25
 
 
-def start_pass(sheet: Sheet, starter_id: str, about: About, region: str | None = None) -> tuple[Sheet, str]:
+def start_pass(
+    sheet: Sheet, starter_id: str, analysis: PictureAnalysis, region: str | None = None
+) -> tuple[Sheet, str]:
     """Return the sheet with a starter's pass at its end, its values chosen from the picture; and the pass's id.
 
     ``region`` names a region of the shelf to start on instead of the starter's own.
@@ -31,7 +33,7 @@ def start_pass(sheet: Sheet, starter_id: str, about: About, region: str | None =
     starter = next((each for each in STARTERS if each.id == starter_id), None)
     if starter is None:
         raise SheetError(f"There is no starter called “{starter_id}”.", code="start.unknown")
-    made = starter.make(about)
+    made = starter.make(analysis)
     sheet, where = _where(sheet, starter.region(made), region)
     return _with_pass(sheet, starter.name, where, made.inside, made.outside, made.mix)
 

@@ -1,12 +1,12 @@
 """Regions mirrored, and taken over to another shot: kept relative to the frame."""
 
+from calado.edit.create import free_id, free_name
 from calado.errors import SheetError
 from calado.region.affine import Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
-from calado.render.where import where_of
+from calado.render.resolve import resolve
 from calado.sheet.models import Part, Region, Sheet
-from calado.start.begin import free_id, free_name
 
 
 def mirror(sheet: Sheet, region_id: str, part_id: str | None, aspect: float) -> Sheet:
@@ -41,7 +41,7 @@ def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspec
     SheetError
         when the region does not exist.
     """
-    where = where_of(sheet, _region(sheet, region_id).id)
+    where = resolve(sheet, _region(sheet, region_id).id)
     assert where is not None  # it was just found
     new: dict[str, str] = {}
     for region in (*where.others.values(), where.region):

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from calado.arrays import Codes
-from calado.found.net import run
+from calado.detect.net import run
 from calado.sheet.models import Stroke
 
 SIDE = 256

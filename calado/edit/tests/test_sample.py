@@ -9,19 +9,19 @@ import numpy as np
 from calado.catalogue import CATALOGUE
 from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
 from calado.colour.spaces import SRGB
+from calado.detect.find import find, find_people
+from calado.detect.net import ModelError
+from calado.edit.create import Drawn, start_pass, start_region
+from calado.edit.on_find import on_find
+from calado.edit.sample import take_sample
 from calado.errors import SheetError
-from calado.found.find import find, find_people
-from calado.found.net import ModelError
 from calado.media.stills import read_still
 from calado.render.engine import Engine
+from calado.render.resolve import resolve
 from calado.render.source import Source, source_of
-from calado.render.where import where_of
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Sheet, Stroke
-from calado.start.about import About, about_source
-from calado.start.begin import Drawn, start_pass, start_region
-from calado.start.on_find import on_find
-from calado.start.taking import take_sample
+from calado.start.analysis import PictureAnalysis, analyse
 from demo.truths import truth as truths
 
 DEMO = Path(__file__).parents[3] / "demo"
@@ -60,7 +60,7 @@ class Taking(TestCase):
         return sheet
 
     def matte(self, source: Source, sheet: Sheet) -> np.ndarray:
-        where = where_of(sheet, sheet.regions[0].id)
+        where = resolve(sheet, sheet.regions[0].id)
         assert where is not None
         return Engine().matte(source, where, source.full())[100]
 
@@ -106,12 +106,12 @@ class Taking(TestCase):
 class Starters(TestCase):
     def started(self, starter: str, name: str) -> tuple[Sheet, Source]:
         source = still(name)
-        sheet, _ = start_pass(Sheet(), starter, about_source(Engine(), source))
+        sheet, _ = start_pass(Sheet(), starter, analyse(Engine(), source))
         check_sheet(sheet, CATALOGUE)
         return sheet, source
 
     def matte(self, sheet: Sheet, source: Source, scale: float = 0.5) -> np.ndarray:
-        where = where_of(sheet, sheet.regions[0].id)
+        where = resolve(sheet, sheet.regions[0].id)
         assert where is not None
         return Engine().matte(source, where, source.full(scale))
 
@@ -190,7 +190,7 @@ class Starters(TestCase):
         drawn = np.full((800, 1200, 3), 220, np.uint8)
         cv2.putText(drawn, "Ambrose 0555 014", (120, 440), cv2.FONT_HERSHEY_SIMPLEX, 1.2, (30, 30, 30), 2, cv2.LINE_AA)
         source = source_of(np.ascontiguousarray(drawn.transpose(2, 0, 1)), SRGB, "lettering")
-        sheet, _ = start_pass(Sheet(), "conceal", about_source(Engine(), source))
+        sheet, _ = start_pass(Sheet(), "conceal", analyse(Engine(), source))
         matte = self.matte(sheet, source, 1.0)
         self.assertEqual(float(matte[drawn[..., 0] < 100].min()), 1)
         self.assertLess(float(matte.mean()), 0.2)
@@ -199,6 +199,8 @@ class Starters(TestCase):
         def missing():  # type: ignore[no-untyped-def]
             raise ModelError("missing")
 
-        about = about_source(Engine(), still("a_bench"))
-        sheet, _ = start_pass(Sheet(), "selective-focus", About(about.thumb, about.space, about.aspect, missing))
+        analysis = analyse(Engine(), still("a_bench"))
+        sheet, _ = start_pass(
+            Sheet(), "selective-focus", PictureAnalysis(analysis.thumb, analysis.space, analysis.aspect, missing)
+        )
         self.assertEqual(sheet.regions[0].parts[0].kind, "ellipse")

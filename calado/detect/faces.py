@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes
-from calado.found.net import run
+from calado.detect.net import run
 
 SIDE = 128
 #: from how sure a find is offered

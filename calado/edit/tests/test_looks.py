@@ -9,18 +9,18 @@ import numpy as np
 
 from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
+from calado.edit.create import start_pass
+from calado.edit.looks import apply_look, read_look, take_look
 from calado.errors import SheetError
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Sheet
-from calado.start.about import About, plain
-from calado.start.begin import start_pass
-from calado.start.looks import lay_look, read_look, take_look
+from calado.start.analysis import PictureAnalysis, plain
 from calado.start.search import search
 from calado.start.starters import STARTERS
 
 
-def made(starter: str, about: About | None = None) -> Sheet:
-    return start_pass(Sheet(), starter, about or plain(1.5))[0]
+def made(starter: str, analysis: PictureAnalysis | None = None) -> Sheet:
+    return start_pass(Sheet(), starter, analysis or plain(1.5))[0]
 
 
 class Looks(TestCase):
@@ -29,7 +29,7 @@ class Looks(TestCase):
             sheet = made(starter.id)
             look = take_look(sheet, tuple(each.id for each in sheet.passes), "mine", 1.5)
             again = read_look(json.loads(look.model_dump_json()))
-            laid, ids = lay_look(Sheet(), again, 1.5)
+            laid, ids = apply_look(Sheet(), again, 1.5)
             check_sheet(laid, CATALOGUE)
             self.assertEqual(len(ids), 1)
             self.assertEqual(laid.passes[0].inside, sheet.passes[0].inside, starter.id)
@@ -43,14 +43,14 @@ class Looks(TestCase):
 
     def test_on_another_frame_places_keep_their_share_of_it(self) -> None:
         look = take_look(made("peephole"), ("pass-1",), "hole", 1.5)
-        laid, _ = lay_look(Sheet(), look, 0.75)
+        laid, _ = apply_look(Sheet(), look, 0.75)
         x = float(look.sheet.passes[0].inside["bulge"]["x"])  # type: ignore[arg-type]
         self.assertAlmostEqual(float(laid.passes[0].inside["bulge"]["x"]), x / 2, places=4)  # type: ignore[arg-type]
 
     def test_two_passes_on_one_region_share_its_copy(self) -> None:
         sheet = made("vignette")
         sheet, _ = start_pass(sheet, "soft-edge", plain(1.5), sheet.regions[0].id)
-        laid, ids = lay_look(made("vignette"), take_look(sheet, ("pass-1", "pass-2"), "both", 1.5), 1.5)
+        laid, ids = apply_look(made("vignette"), take_look(sheet, ("pass-1", "pass-2"), "both", 1.5), 1.5)
         self.assertEqual(len(ids), 2)
         self.assertEqual(len(laid.regions), 2)
         self.assertEqual(laid.passes[1].region, laid.passes[2].region)
@@ -74,7 +74,7 @@ class Reading(TestCase):
         return np.ascontiguousarray(planes + canvas)
 
     def test_the_burnt_place_and_its_reflection_are_found(self) -> None:
-        sheet = made("hot-spot", About(self.picture(), SRGB, 1.5))
+        sheet = made("hot-spot", PictureAnalysis(self.picture(), SRGB, 1.5))
         first, second = sheet.regions[0].parts
         self.assertAlmostEqual(float(first.values["x"]), 90 / 200, delta=0.01)  # type: ignore[arg-type]
         self.assertAlmostEqual(float(first.values["y"]), 60 / 200, delta=0.01)  # type: ignore[arg-type]
@@ -86,8 +86,8 @@ class Reading(TestCase):
         square = ((x - 149.5) ** 2 + (y - 99.5) ** 2) / (150**2 + 100**2)
         planes = np.repeat((0.5 * np.exp2(-0.8 * square))[None], 3, axis=0).astype(np.float32)
         values = [
-            made("vignette", about).passes[0].outside["exposure"]["amount"]
-            for about in (plain(1.5), About(planes, SRGB, 1.5))
+            made("vignette", analysis).passes[0].outside["exposure"]["amount"]
+            for analysis in (plain(1.5), PictureAnalysis(planes, SRGB, 1.5))
         ]
         self.assertEqual(values[0], -1.2)
         self.assertAlmostEqual(float(values[1]), -0.4, delta=0.1)  # type: ignore[arg-type]
@@ -95,10 +95,10 @@ class Reading(TestCase):
     def test_skin_and_colour_are_found_where_they_are(self) -> None:
         planes = np.full((3, 200, 300), 0.1, np.float32)
         planes[:, 60:120, 180:230] = np.array([0.55, 0.30, 0.2], np.float32)[:, None, None]
-        about = About(planes, SRGB, 1.5)
-        assert about.skin is not None
-        self.assertAlmostEqual(about.skin.x, 205 / 200, delta=0.02)
-        self.assertAlmostEqual(about.colourful.y, 90 / 200, delta=0.03)
+        analysis = PictureAnalysis(planes, SRGB, 1.5)
+        assert analysis.skin is not None
+        self.assertAlmostEqual(analysis.skin.x, 205 / 200, delta=0.02)
+        self.assertAlmostEqual(analysis.colourful.y, 90 / 200, delta=0.03)
         self.assertIsNone(plain(1.5).skin)
 
 

@@ -15,8 +15,8 @@ from scipy import ndimage
 from calado.arrays import Floats, Planes
 from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
 from calado.colour.spaces import SRGB, ColourSpace
-from calado.found.find import Finds, Offer, find
-from calado.found.net import ModelError
+from calado.detect.find import Finds, Offer, find
+from calado.detect.net import ModelError
 from calado.inspect.falloff import Falloff, falloff_of
 from calado.render.engine import Engine
 from calado.render.source import Source
@@ -44,7 +44,7 @@ class Oval:
 
 
 @dataclass(frozen=True, eq=False)
-class About:
+class PictureAnalysis:
     """A small copy of the untouched picture, shape (3, H, W), linear light, and what is read from it."""
 
     thumb: Planes
@@ -168,11 +168,11 @@ def _compact(oval: Oval, aspect: float) -> bool:
     return filled > 0.55 and oval.height < 0.9 and oval.area < 0.3
 
 
-def about_source(engine: Engine, source: Source) -> About:
+def analyse(engine: Engine, source: Source) -> PictureAnalysis:
     """Return what starters may read from a source."""
-    return About(engine.facts(source).thumb, source.space, source.aspect, lambda: find(engine, source))
+    return PictureAnalysis(engine.stats(source).thumb, source.space, source.aspect, lambda: find(engine, source))
 
 
-def plain(aspect: float) -> About:
+def plain(aspect: float) -> PictureAnalysis:
     """Return an even grey picture, about which nothing can be read but its shape."""
-    return About(np.full((3, 60, max(1, round(60 * aspect))), 0.18, np.float32), SRGB, aspect)
+    return PictureAnalysis(np.full((3, 60, max(1, round(60 * aspect))), 0.18, np.float32), SRGB, aspect)

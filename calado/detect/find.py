@@ -5,9 +5,9 @@ from collections import OrderedDict
 from dataclasses import dataclass, field
 
 from calado.arrays import Codes
-from calado.found.faces import Face, find_faces
-from calado.found.subjects import Subject, find_subjects
-from calado.found.text import Text, find_text
+from calado.detect.faces import Face, find_faces
+from calado.detect.subjects import Subject, find_subjects
+from calado.detect.text import Text, find_text
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine
 from calado.render.source import Source

@@ -1,13 +1,13 @@
 """A region from the outlines of an SVG document, and back."""
 
+from calado.edit.create import free_id, free_name
 from calado.errors import SheetError
 from calado.region.contours import contours
 from calado.region.matte import Mattes
+from calado.region.resolved import ResolvedRegion
 from calado.region.svg import is_exact, read_svg, write_svg
 from calado.region.tracing import tracing_window
-from calado.region.where import Where
 from calado.sheet.models import Join, Part, Region, Sheet
-from calado.start.begin import free_id, free_name
 from calado.window import full_window
 
 
@@ -44,7 +44,7 @@ def start_outlines(
     return sheet.model_copy(update={"regions": regions}), region.id
 
 
-def region_svg(mattes: Mattes, where: Where, size: tuple[int, int]) -> str:
+def region_svg(mattes: Mattes, where: ResolvedRegion, size: tuple[int, int]) -> str:
     """Return a region as an SVG document, ``size`` (width, height) pixels large."""
     lines = []
     if not is_exact(where.region):

@@ -3,10 +3,10 @@
 from calado.errors import SheetError
 from calado.region.kinds import PARTS
 from calado.region.read.taken import Takes, take
-from calado.region.seen import of
+from calado.region.sampler import reads_of
 from calado.render.engine import Engine
+from calado.render.resolve import resolve
 from calado.render.source import Source
-from calado.render.where import where_of
 from calado.sheet.models import Sheet
 
 
@@ -30,7 +30,7 @@ def take_sample(
         for a box beside the picture.
     """
     region_id, part_id = place
-    region, where = sheet.region(region_id), where_of(sheet, region_id)
+    region, where = sheet.region(region_id), resolve(sheet, region_id)
     part = next((each for each in region.parts if each.id == part_id), None) if region else None
     if region is None or where is None or part is None:
         raise SheetError("There is no such part to take a sample for.", code="start.part")
@@ -38,7 +38,7 @@ def take_sample(
     if kind.taken is None:
         raise SheetError(f"A {kind.name.lower()} takes no samples.", code="start.part")
     calm = kind.number(part.values, "calm")
-    taken = take(engine.seen(source, where), of(part.values), calm, box, does, source.full())
+    taken = take(engine.seen(source, where), reads_of(part.values), calm, box, does, source.full())
     made = kind.taken(part, taken)
     parts = tuple(made if each.id == part_id else each for each in region.parts)
     regions = tuple(

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte, Planes
-from calado.region.solve.library import matting
+from calado.region.solve.pymatting import matting
 
 Pixels = NDArray[np.float32]
 
