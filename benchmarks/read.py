@@ -33,7 +33,7 @@ def _where(part: Part):  # type: ignore[no-untyped-def]
 def _stroke(k: int) -> Stroke:
     y = 0.1 + 0.8 * ((k * 0.618) % 1)
     way = [n for j in range(12) for n in (0.2 + 0.08 * j + 0.01 * (k % 7), y + 0.01 * np.sin(j + k), 1.0)]
-    return Stroke(way=tuple(way), size=0.05, hardness=0.6)
+    return Stroke(points=tuple(way), size=0.05, hardness=0.6)
 
 
 def _slope(engine: Engine, source: Source, kind: str, scale: float) -> Time:
@@ -88,7 +88,7 @@ def _plain_strokes(source: Source, count: int, scale: float) -> Time:
     def work(_: object) -> None:
         matte = np.zeros((window.height + 2 * side, window.width + 2 * side), np.float32)
         for k in range(count):
-            way = np.asarray(_stroke(k).way).reshape(-1, 3)[:, :2] / window.pixel
+            way = np.asarray(_stroke(k).points).reshape(-1, 3)[:, :2] / window.pixel
             for t in np.linspace(0, len(way) - 1, int(0.9 / 0.005)):
                 j = min(int(t), len(way) - 2)
                 px, py = way[j] + (t - j) * (way[j + 1] - way[j])
@@ -102,8 +102,8 @@ def _plain_strokes(source: Source, count: int, scale: float) -> Time:
 def _rough(source: Source, *, fine: bool) -> Time:
     def work(k: int) -> None:
         marks = (
-            Stroke(way=(0.55, 0.3 + 0.001 * k, 1.0, 0.55, 0.6, 1.0), size=0.08),
-            Stroke(way=(0.1, 0.1, 1.0, 0.1, 0.9, 1.0, 1.4, 0.9, 1.0), size=0.05, does="take"),
+            Stroke(points=(0.55, 0.3 + 0.001 * k, 1.0, 0.55, 0.6, 1.0), size=0.08),
+            Stroke(points=(0.1, 0.1, 1.0, 0.1, 0.9, 1.0, 1.4, 0.9, 1.0), size=0.05, does="erase"),
         )
         engine = Engine()
         seen = engine.seen(source, _where(Part(id="p", kind="rough", strokes=marks)))

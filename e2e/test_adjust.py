@@ -108,7 +108,7 @@ class AdjustTest(OnAPass):
         self.until(scopes.locator("img").count, 3)
         scopes.locator("path[data-of=luma]").wait_for()
         self.page.wait_for_timeout(800)
-        for part in (scopes, self.page.get_by_role("contentinfo", name="Tray"), self.stage):
+        for part in (scopes, self.page.get_by_label("Tray", exact=True), self.stage):
             box = part.bounding_box()
             assert box is not None
             # what follows the stage's width must never widen it

@@ -56,7 +56,7 @@ class Ranges(Reading):
         self.settled()
         self.page.get_by_role("radio", name="out", exact=True).click()
         self.press((700, 250))
-        self.until(lambda: [each["does"] for each in self.part()["samples"]], ["put", "put", "take"])
+        self.until(lambda: [each["does"] for each in self.part()["samples"]], ["add", "add", "erase"])
         self.until(self.phrase, "2 samples, 1 kept out")
         self.page.locator("[data-handle^='Sample 2']").click()
         self.until(lambda: len(self.part()["samples"]), 2)
@@ -71,7 +71,7 @@ class Brushes(Reading):
         self.assertEqual(self.page.locator("canvas[data-view=lattice]").count(), 1)
         self.page.get_by_role("radio", name="take out").click()
         self.path(*self.on((1000, 420), (1000, 580)))
-        self.until(lambda: [each["does"] for each in self.part()["strokes"]], ["put", "take"])
+        self.until(lambda: [each["does"] for each in self.part()["strokes"]], ["add", "erase"])
         self.settled()
         matte = self.matte()
         self.assertEqual((matte[250, 460], matte[250, 500]), (255, 0))
@@ -95,7 +95,7 @@ class Brushes(Reading):
         self.press((1100, 700))
         self.page.keyboard.up("Shift")
         self.until(lambda: len(self.part()["strokes"]), 2)
-        way = self.part()["strokes"][1]["way"]
+        way = self.part()["strokes"][1]["points"]
         self.assertEqual(len(way), 6)
         self.assertAlmostEqual(way[0] * HEIGHT, 950, delta=8)
 
@@ -132,7 +132,7 @@ class Brushes(Reading):
         self.until(lambda: len(self.part()["strokes"]), 2)
         stroke = self.part()["strokes"][1]
         self.assertEqual(stroke["pen"], "flow")
-        self.assertAlmostEqual(stroke["way"][2], 0.4, delta=0.01)
+        self.assertAlmostEqual(stroke["points"][2], 0.4, delta=0.01)
 
 
 @tag("e2e")

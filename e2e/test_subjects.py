@@ -18,7 +18,7 @@ class Subjects(Reading):
         self.begun("rough-in", *outline, outline[0], steps=2)
         self.assertGreater(len(self.part()["points"]), 20)
         for count, (does, size, places) in enumerate(STROKES["a_bench"], start=1):
-            self.page.get_by_role("radio", name="the subject" if does == "put" else "the surround").click()
+            self.page.get_by_role("radio", name="the subject" if does == "add" else "the surround").click()
             self.type_number("size", f"{size / HEIGHT * 100:.2f}")
             self.path(*self.on(*places), steps=4)
             self.until(lambda count=count: len(self.part()["strokes"]), count)

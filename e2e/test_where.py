@@ -153,14 +153,14 @@ class WhereTest(OnAFreshShot):
         self.facet("Islands")
         self.page.get_by_role("list").get_by_role("listitem").nth(2).wait_for()
         self.page.get_by_role("button", name="drop the hole").click()
-        self.until(lambda: [each["kind"] for each in self.regions()[0]["dropped"]], ["hole"])
+        self.until(lambda: [each["kind"] for each in self.regions()[0]["removed"]], ["hole"])
         self.page.get_by_role("button", name="drop the island").last.click()
-        self.until(lambda: len(self.regions()[0]["dropped"]), 2)
+        self.until(lambda: len(self.regions()[0]["removed"]), 2)
         self.settled()
         for (x, y), expected in (((600, 240), 0), ((355, 235), 1)):
             self.assertAlmostEqual(self.matte_at(x, y, "region-1"), expected, delta=0.01)
         self.page.get_by_role("button", name="keep the hole").click()
-        self.until(lambda: len(self.regions()[0]["dropped"]), 1)
+        self.until(lambda: len(self.regions()[0]["removed"]), 1)
 
     def test_a_region_on_another_and_no_loop(self) -> None:
         self.bench("Ticket booth")

@@ -111,7 +111,7 @@ def _marks(depth: NDArray[np.float64], high: int) -> tuple[Stroke, ...]:
         size = 2 * DEEP * float(np.quantile(depth[tuple(way.T)], 0.2)) / high
         points = way[:: max(1, len(way) // 12)]
         numbers = [(round((x + 0.5) / high, 4), round((y + 0.5) / high, 4), 1.0) for y, x in points.tolist()]
-        marks.append(Stroke(way=tuple(n for point in numbers for n in point), size=round(size, 4), hardness=1.0))
+        marks.append(Stroke(points=tuple(n for point in numbers for n in point), size=round(size, 4), hardness=1.0))
     return tuple(marks[:MOST_MARKS])
 
 
@@ -124,7 +124,7 @@ def _rings(depth: NDArray[np.float64], high: int) -> list[Stroke]:
         if len(way) < 3:
             continue
         numbers = [n for x, y in (*way, way[0]) for n in (round((x + 0.5) / high, 4), round((y + 0.5) / high, 4), 1.0)]
-        rings.append(Stroke(way=tuple(numbers[:6000]), size=RIM, hardness=1.0))
+        rings.append(Stroke(points=tuple(numbers[:6000]), size=RIM, hardness=1.0))
     return rings
 
 

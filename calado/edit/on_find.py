@@ -26,7 +26,7 @@ def on_find(drawn: Drawn, offers: Callable[[], Iterable[Offer]]) -> Drawn:
     if kind is None or kind.handles != "rough" or drawn.points or len(drawn.strokes) != 1:
         return drawn
     (stroke,) = drawn.strokes
-    for offer in offers() if stroke.does == "put" else ():
+    for offer in offers() if stroke.does == "add" else ():
         if offer.kind == drawn.kind and offer.points and _lies_on(stroke, offer):
             return replace(drawn, points=offer.points, strokes=(*offer.strokes, stroke))
     return drawn
@@ -34,7 +34,7 @@ def on_find(drawn: Drawn, offers: Callable[[], Iterable[Offer]]) -> Drawn:
 
 def _lies_on(stroke: Stroke, offer: Offer) -> bool:
     outline = np.array([point[:2] for point in offer.points], np.float32)
-    way = np.array(stroke.way, np.float32).reshape(-1, 3)[:, :2]
+    way = np.array(stroke.points, np.float32).reshape(-1, 3)[:, :2]
     inside = [cv2.pointPolygonTest(outline, (float(x), float(y)), measureDist=False) >= 0 for x, y in way]
     painted = stroke.size * (stroke.size + float(np.hypot(*np.diff(way, axis=0).T).sum()))
     return float(np.mean(inside)) >= MOSTLY and painted <= SMALL * cv2.contourArea(outline)

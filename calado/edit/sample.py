@@ -37,8 +37,8 @@ def take_sample(
     kind = PARTS[part.kind]
     if kind.taken is None:
         raise SheetError(f"A {kind.name.lower()} takes no samples.", code="start.part")
-    calm = kind.number(part.values, "calm")
-    taken = take(engine.seen(source, where), reads_of(part.values), calm, box, does, source.full())
+    denoise = kind.number(part.values, "denoise")
+    taken = take(engine.seen(source, where), reads_of(part.values), denoise, box, does, source.full())
     made = kind.taken(part, taken)
     parts = tuple(made if each.id == part_id else each for each in region.parts)
     regions = tuple(

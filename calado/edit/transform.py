@@ -27,7 +27,7 @@ def mirror(sheet: Sheet, region_id: str, part_id: str | None, aspect: float) -> 
     update: dict[str, object] = {"parts": parts}
     if part_id is None:
         update["band"] = tuple(mapped_stroke(each, Affine.across(-1.0, aspect)) for each in region.band)
-        update["dropped"] = tuple(each.model_copy(update={"x": round(aspect - each.x, 5)}) for each in region.dropped)
+        update["removed"] = tuple(each.model_copy(update={"x": round(aspect - each.x, 5)}) for each in region.removed)
     return _with(sheet, region.model_copy(update=update))
 
 
@@ -50,10 +50,10 @@ def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspec
     for region in (*where.others.values(), where.region):
         scale = to_aspect / aspect
         parts = tuple(_pointed(_mapped(part, Affine.across(scale, 0.0), region.name), new) for part in region.parts)
-        dropped = tuple(each.model_copy(update={"x": round(scale * each.x, 5)}) for each in region.dropped)
+        removed = tuple(each.model_copy(update={"x": round(scale * each.x, 5)}) for each in region.removed)
         band = tuple(mapped_stroke(each, Affine.across(scale, 0.0)) for each in region.band)
         name = free_name(region.name, (each.name for each in regions))
-        update = {"id": new[region.id], "name": name, "parts": parts, "band": band, "dropped": dropped}
+        update = {"id": new[region.id], "name": name, "parts": parts, "band": band, "removed": removed}
         regions.append(region.model_copy(update=update))
     return to.model_copy(update={"regions": tuple(regions)}), new[region_id]
 

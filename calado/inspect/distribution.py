@@ -54,18 +54,18 @@ def ranged(engine: Engine, source: Source, where: ResolvedRegion, part: Part) ->
     """Return what the wide control of a range shows."""
     kind = PARTS[part.kind]
     seen, window = engine.seen(source, where), look_window(source)
-    calm = float(kind.number(part.values, "calm"))
-    signal = seen.made("signal", reads_of(part.values), calm, window, lambda p: signal_of(p, source.space))
+    denoise = float(kind.number(part.values, "denoise"))
+    signal = seen.made("signal", reads_of(part.values), denoise, window, lambda p: signal_of(p, source.space))
     matte = engine.matte(source, where, window)
-    axes = {"signal": signal, **_colours(seen, part, calm, window)} if kind.slopes else {"signal": signal}
+    axes = {"signal": signal, **_colours(seen, part, denoise, window)} if kind.slopes else {"signal": signal}
     made = tuple(_distribution(slope.axis, axes, matte) for slope in kind.slopes)
     steep = steep_slopes(part)
     notes = [*_of_picture(signal, axes, kind.slopes), *_of_slopes(steep)]
     return Ranged(made, tuple(notes), steep, _at(signal.argmax(), signal, matte), _at(signal.argmin(), signal, matte))
 
 
-def _colours(seen: PictureSampler, part: Part, calm: float, window: Window) -> dict[str, NDArray[np.float32]]:
-    lch = seen.made("lch", reads_of(part.values), calm, window, lambda p: lch_of(p, seen.space))
+def _colours(seen: PictureSampler, part: Part, denoise: float, window: Window) -> dict[str, NDArray[np.float32]]:
+    lch = seen.made("lch", reads_of(part.values), denoise, window, lambda p: lch_of(p, seen.space))
     return {"lightness": lch[0], "chroma": lch[1], "hue": lch[2]}
 
 

@@ -24,7 +24,7 @@ SIDE = 800
 TOLERANCE, LIGHTNESS = 7.0, 0.6
 #: from this signal a region is a light, and so are places like it
 BRIGHT = 0.8
-CALM = 0.002
+DENOISE = 0.002
 LEAST_AREA = 0.00012
 MOST = 8
 
@@ -50,7 +50,7 @@ def further_places(engine: Engine, source: Source, where: ResolvedRegion) -> lis
     inside = matte > 0.5
     if not inside.any():
         return []
-    planes = seen.planes("source", CALM, window)
+    planes = seen.planes("source", DENOISE, window)
     lab, signal = lab_of(planes, source.space), signal_of(planes, source.space)
     core = inside & (signal >= np.quantile(signal[inside], 0.5))
     light = float(np.median(signal[core])) > BRIGHT

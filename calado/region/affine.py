@@ -42,10 +42,10 @@ class Affine:
 
     def place(self, x: float, y: float) -> tuple[float, float]:
         """Return where a place goes, rounded to what a sheet keeps."""
-        way = self.way(x, y)
+        way = self.vector(x, y)
         return round(way[0] + self.dx, DIGITS), round(way[1] + self.dy, DIGITS)
 
-    def way(self, x: float, y: float) -> tuple[float, float]:
+    def vector(self, x: float, y: float) -> tuple[float, float]:
         """Return where a way goes, which has no place."""
         return self.xx * x + self.xy * y, self.yx * x + self.yy * y
 

@@ -32,8 +32,8 @@ def mapped_box(part: Part, affine: Affine) -> Part:
     """
     turn = radians(_number(part.values, "turn"))
     width, height = _number(part.values, "width") / 2, _number(part.values, "height") / 2
-    along = affine.way(cos(turn) * width, sin(turn) * width)
-    across = affine.way(-sin(turn) * height, cos(turn) * height)
+    along = affine.vector(cos(turn) * width, sin(turn) * width)
+    across = affine.vector(-sin(turn) * height, cos(turn) * height)
     square = abs(along[0] * across[0] + along[1] * across[1]) <= 1e-9 * hypot(*along) * hypot(*across)
     if part.kind == "ellipse" and _number(part.values, "roundness", 1.0) == 1 and not square:
         along, across = _axes(along, across)

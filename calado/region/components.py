@@ -34,7 +34,7 @@ class Found:
     piece: Component
     area: float
     box: tuple[float, float, float, float]
-    dropped: bool = False
+    removed: bool = False
 
 
 def small_window(window: Window) -> Window:
@@ -52,10 +52,10 @@ def _labels(matte: Matte) -> tuple[Labels, Labels]:
     return islands, holes
 
 
-def find_pieces(matte: Matte, window: Window, dropped: tuple[Component, ...] = ()) -> list[Found]:
+def find_pieces(matte: Matte, window: Window, removed: tuple[Component, ...] = ()) -> list[Found]:
     """Return the islands, where there are several, and the holes of a small matte, the largest first."""
     islands, holes = _labels(matte)
-    named = {(p.kind, _at(islands if p.kind == "island" else holes, p, window)): p for p in dropped}
+    named = {(p.kind, _at(islands if p.kind == "island" else holes, p, window)): p for p in removed}
     found: list[Found] = []
     for kind, labels in (("island", islands), ("hole", holes)):
         boxes = ndimage.find_objects(np.maximum(labels, 0))
@@ -65,7 +65,7 @@ def find_pieces(matte: Matte, window: Window, dropped: tuple[Component, ...] = (
             if box is not None:
                 each = _found(kind, labels, number, box, window)
                 name = named.get((each.piece.kind, number))
-                found.append(replace(each, piece=name, dropped=True) if name else each)
+                found.append(replace(each, piece=name, removed=True) if name else each)
     return sorted(found, key=lambda each: -each.area)
 
 
@@ -100,11 +100,11 @@ def _zone(labels: Labels, numbers: set[int]) -> NDArray[np.bool_]:
     return np.isin(labels[tuple(nearest)], list(numbers))
 
 
-def drops(matte: Matte, dropped: tuple[Component, ...], window: Window) -> tuple[Matte, Matte] | None:
+def drops(matte: Matte, removed: tuple[Component, ...], window: Window) -> tuple[Matte, Matte] | None:
     """Return (kept, filled), shares of a small matte's shape, or None where nothing that is dropped is there."""
     islands, holes = _labels(matte)
-    gone = {_at(islands, piece, window) for piece in dropped if piece.kind == "island"} - {0}
-    full = {_at(holes, piece, window) for piece in dropped if piece.kind == "hole"} - {0}
+    gone = {_at(islands, piece, window) for piece in removed if piece.kind == "island"} - {0}
+    full = {_at(holes, piece, window) for piece in removed if piece.kind == "hole"} - {0}
     if not gone and not full:
         return None
     kept, filled = np.ones(matte.shape, np.float32), np.zeros(matte.shape, np.float32)

@@ -124,7 +124,7 @@ def _hard_part(part: Part, sign: int) -> Part:
 
 def _hard_stroke(stroke: Stroke, sign: int) -> Stroke:
     """Return a stroke at full strength where it adds to the shape."""
-    if sign * (1 if stroke.does == "put" else -1) <= 0:
+    if sign * (1 if stroke.does == "add" else -1) <= 0:
         return stroke
     pen = "none" if stroke.pen == "flow" else stroke.pen
     return stroke.model_copy(update={"hardness": 1.0, "flow": 1.0, "density": 1.0, "pen": pen})

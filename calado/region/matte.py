@@ -85,7 +85,7 @@ class Mattes:
     def pieces(self, where: ResolvedRegion, window: Window) -> list[Found]:
         """Return the islands and holes of a region, the dropped ones among them, the largest first."""
         small = small_window(window)
-        return find_pieces(self.refined(where, small), small, where.region.dropped)
+        return find_pieces(self.refined(where, small), small, where.region.removed)
 
     def _picture(self, where: ResolvedRegion) -> str:
         """Return what names the picture, for a region that is read from it."""
@@ -122,10 +122,10 @@ class Mattes:
     def _kept(self, where: ResolvedRegion, window: Window) -> Matte:
         """Return the matte without the pieces that were dropped."""
         matte = self.refined(where, window)
-        if not where.region.dropped:
+        if not where.region.removed:
             return matte
         small = small_window(window)
-        shares = drops(self.refined(where, small), where.region.dropped, small)
+        shares = drops(self.refined(where, small), where.region.removed, small)
         return matte if shares is None else apply_drops(matte, shares, small, window)
 
     def _refined(self, where: ResolvedRegion, window: Window) -> Matte:

@@ -239,7 +239,7 @@ def _mapped(part: Part, affine: Affine) -> Part:
     """Return the outline under a map of the plane, its handles with it."""
 
     def moved(point: Corner) -> Corner:
-        ways = (affine.way(*point[k : k + 2]) for k in range(2, len(point), 2))
+        ways = (affine.vector(*point[k : k + 2]) for k in range(2, len(point), 2))
         return (*affine.place(*point[:2]), *(round(each, 5) for way in ways for each in way))
 
     values = {**part.values, **affine.lengths(part.values, "feather_in", "feather_out")}

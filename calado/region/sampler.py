@@ -44,7 +44,7 @@ READS = Choice(
     "Reads",
     (Option("source", "source"), Option("incoming", "picture so far")),
 )
-CALM = Number("calm", "Noise eased", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.1, 0.0005, "noise eased", "square")
+DENOISE = Number("denoise", "Noise eased", Unit.LENGTH, 0.0, 0.0, 0.02, 0.0, 0.1, 0.0005, "noise eased", "square")
 
 
 def reads_of(values: Values) -> Of:
@@ -70,19 +70,19 @@ class PictureSampler:
         """Return what names the pixels of the picture that is read."""
         return self.key if of == "source" else f"{self.key} {self.before}"
 
-    def made(self, what: str, of: Of, calm: float, window: Window, make: Callable[[Planes], Array]) -> Array:
+    def made(self, what: str, of: Of, denoise: float, window: Window, make: Callable[[Planes], Array]) -> Array:
         """Return ``make(planes)``, last axes (H, W), for a window that may reach beyond the frame; kept by value.
 
-        ``calm`` is the standard deviation, in picture heights, of a Gaussian that the picture is calmed by before.
+        ``denoise`` is the standard deviation, in picture heights, of a Gaussian that the picture is calmed by before.
         """
         inner = clipped(window)
-        key = ("seen", what, self.name(of), calm, inner)
-        made = self.keep(key, lambda: make(self.planes(of, calm, inner)))
+        key = ("seen", what, self.name(of), denoise, inner)
+        made = self.keep(key, lambda: make(self.planes(of, denoise, inner)))
         return made if inner == window else continued(made, inner, window)
 
-    def planes(self, of: Of, calm: float, window: Window) -> Planes:
+    def planes(self, of: Of, denoise: float, window: Window) -> Planes:
         """Return finite planes, shape (3, H, W), of a window within the frame."""
-        sigma = calm / window.pixel
+        sigma = denoise / window.pixel
         wide = window.grown(ceil(CUT * sigma)) if sigma > 0 else window
         planes = (self.source if of == "source" else self.incoming)(wide)
         planes = np.nan_to_num(planes, nan=0.0, posinf=BRIGHTEST, neginf=0.0)

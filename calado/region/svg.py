@@ -47,7 +47,7 @@ def is_exact(region: Region) -> bool:
     """Whether a region can be written part by part."""
     parts = [part for part in region.parts if part.on]
     plain = all(part.kind in _EXACT and not part.complement and part.opacity == 1 for part in parts)
-    return bool(parts) and plain and not acts(region.refine) and not region.dropped
+    return bool(parts) and plain and not acts(region.refine) and not region.removed
 
 
 def write_svg(region: Region, lines: list[Contour], size: tuple[int, int]) -> str:

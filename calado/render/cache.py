@@ -56,5 +56,5 @@ class ArrayCache:
             self._bytes += array.nbytes - (old.nbytes if old is not None else 0)
             self._held[key] = array
             while self._bytes > self._limit:
-                _, dropped = self._held.popitem(last=False)
-                self._bytes -= dropped.nbytes
+                _, removed = self._held.popitem(last=False)
+                self._bytes -= removed.nbytes

@@ -22,13 +22,13 @@ from calado.sheet.models import Part, Pass, Region, Sample, Sheet, Stroke
 
 SIZE = (3, 160, 240)
 STROKES = (
-    Stroke(way=(0.3, 0.5, 1.0, 0.6, 0.5, 1.0), size=0.1),
-    Stroke(way=(0.3, 0.5, 0.5, 0.6, 0.6, 0.8), size=0.1, flow=0.5, pen="flow"),
-    Stroke(way=(1.2, 0.2, 1.0, 1.3, 0.8, 1.0), size=0.1, does="take", similar=20.0),
+    Stroke(points=(0.3, 0.5, 1.0, 0.6, 0.5, 1.0), size=0.1),
+    Stroke(points=(0.3, 0.5, 0.5, 0.6, 0.6, 0.8), size=0.1, flow=0.5, pen="flow"),
+    Stroke(points=(1.2, 0.2, 1.0, 1.3, 0.8, 1.0), size=0.1, does="erase", colour_tolerance=20.0),
 )
 SAMPLES = (
     Sample(x=0.5, y=0.5, lightness=0.9, a=0.0, b=0.0),
-    Sample(x=0.7, y=0.5, does="take", lightness=0.2, a=0.0, b=0.1),
+    Sample(x=0.7, y=0.5, does="erase", lightness=0.2, a=0.0, b=0.1),
 )
 _GREYS = np.linspace(0, 1, 3, dtype=np.float32)
 CUBE = Lut(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], axis=-1), (0.0,) * 3, (1.0,) * 3)

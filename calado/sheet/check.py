@@ -1,7 +1,7 @@
 """Reading a sheet from JSON: migrated, parsed and checked once, at the edge."""
 
 import json
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from itertools import pairwise
 from typing import Any
 
@@ -9,37 +9,13 @@ from pydantic import ValidationError
 
 from calado.errors import SheetError
 from calado.sheet.declare import Catalogue, Curve, Declaration, Number, PartDeclaration, Reference, Value
-from calado.sheet.models import VERSION, Part, Pass, Region, Sheet, Stroke
+from calado.sheet.models import Part, Pass, Region, Sheet, Stroke
+from calado.sheet.versions import migrate
 
 #: how far from the corner of the picture a point may lie, in picture heights
 FARTHEST = 20.0
 #: so deep at most regions stand on each other
 DEEPEST = 24
-
-#: from version n to n + 1; a sheet of an older version climbs these steps one by one
-MIGRATIONS: Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
-
-
-def migrate(data: dict[str, Any]) -> dict[str, Any]:
-    """Return ``data`` in the present version.
-
-    Raises
-    ------
-    SheetError
-        for a version that is newer than this program or unknown.
-    """
-    version = data.get("version", VERSION)
-    if not isinstance(version, int) or version > VERSION:
-        raise SheetError(
-            f"This sheet has version {version!r}; this program reads up to version {VERSION}. Use a newer Calado.",
-            code="sheet.version",
-        )
-    while version < VERSION:
-        if version not in MIGRATIONS:
-            raise SheetError(f"A sheet of version {version} never existed.", code="sheet.version")
-        data = MIGRATIONS[version](data)
-        version += 1
-    return data
 
 
 def read_sheet(data: str | bytes | dict[str, Any], catalogue: Catalogue) -> Sheet:
@@ -165,7 +141,7 @@ def check_loops(sheet: Sheet, catalogue: Catalogue) -> None:
 def _check_region(region: Region, catalogue: Catalogue) -> None:
     _unique(f"part of region “{region.name}”", (part.id for part in region.parts))
     _check_values(f"Region “{region.name}”", region.refine, catalogue.refine)
-    for piece in region.dropped:
+    for piece in region.removed:
         if max(abs(piece.x), abs(piece.y)) > FARTHEST:
             raise SheetError(f"Region “{region.name}”: a dropped piece must lie near the picture.", code="sheet.range")
     for part in region.parts:
@@ -226,11 +202,11 @@ def check_strokes(place: str, strokes: tuple[Stroke, ...]) -> None:
         naming the place and the fault.
     """
     for stroke in strokes:
-        if len(stroke.way) % 3:
-            raise SheetError(f"{place}: a stroke has three numbers a point, got {len(stroke.way)} in all.")
-        if max(map(abs, stroke.way)) > FARTHEST:
+        if len(stroke.points) % 3:
+            raise SheetError(f"{place}: a stroke has three numbers a point, got {len(stroke.points)} in all.")
+        if max(map(abs, stroke.points)) > FARTHEST:
             raise SheetError(f"{place}: a stroke must lie within {FARTHEST:g} picture heights.", code="sheet.range")
-        if min(stroke.way[2::3]) < 0 or max(stroke.way[2::3]) > 1:
+        if min(stroke.points[2::3]) < 0 or max(stroke.points[2::3]) > 1:
             raise SheetError(f"{place}: a pen's pressure lies between 0 and 1.", code="sheet.range")
 
 

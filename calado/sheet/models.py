@@ -4,11 +4,11 @@ What a name or a number may be is decided by the declarations (:mod:`calado.shee
 the structure and the limits that keep a hostile sheet from costing more than it should.
 """
 
-from typing import Annotated, Literal, TypeAlias
+from typing import Annotated, Any, Literal, TypeAlias
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-VERSION = 1
+from calado.sheet.versions import VERSION, migrate
 
 Id: TypeAlias = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9_-]{0,39}$")]
 Name: TypeAlias = Annotated[str, Field(min_length=1, max_length=60)]
@@ -33,35 +33,35 @@ class Frozen(BaseModel):
 
 MAX_STROKES = 5000
 Share: TypeAlias = Annotated[Finite, Field(ge=0, le=1)]
-Does: TypeAlias = Literal["put", "take"]
+Does: TypeAlias = Literal["add", "erase"]
 
 
 class Stroke(Frozen):
-    """One stroke of a brush: its way, and the brush as it then was.
+    """One stroke of a brush: its points, and the brush as it then was.
 
-    ``way`` is flat: x, y and the pen's pressure of each point, places in picture heights, pressure 0…1. ``size`` is the
-    diameter in picture heights; ``similar`` the ΔE within which colour must be like that under the first touch, 0: any;
-    ``pen`` is what pressure scales.
+    ``points`` is flat: x, y and the pen's pressure of each point, places in picture heights, pressure 0…1. ``size`` is
+    the diameter in picture heights; ``colour_tolerance`` the ΔE within which colour must be like that under the first
+    touch, 0: any; ``pen`` is what pressure scales.
     """
 
-    way: Annotated[tuple[Finite, ...], Field(min_length=3, max_length=6000)]
-    does: Does = "put"
+    points: Annotated[tuple[Finite, ...], Field(min_length=3, max_length=6000)]
+    does: Does = "add"
     size: Annotated[Finite, Field(gt=0, le=4)] = 0.05
     hardness: Share = 0.8
     flow: Share = 1.0
     density: Share = 1.0
-    similar: Annotated[Finite, Field(ge=0, le=100)] = 0.0
+    colour_tolerance: Annotated[Finite, Field(ge=0, le=100)] = 0.0
     pen: Literal["none", "flow", "size"] = "none"
 
 
 class Sample(Frozen):
-    """A colour taken from a box of the picture, in picture heights, as OKLab; *take* keeps its like out."""
+    """A colour taken from a box of the picture, in picture heights, as OKLab; *erase* keeps its like out."""
 
     x: Finite
     y: Finite
     width: Annotated[Finite, Field(ge=0, le=40)] = 0.0
     height: Annotated[Finite, Field(ge=0, le=40)] = 0.0
-    does: Does = "put"
+    does: Does = "add"
     lightness: Finite
     a: Finite
     b: Finite
@@ -96,7 +96,7 @@ class Region(Frozen):
     """A *where* with a name of its own, kept on the shelf.
 
     ``band`` is where its edge is resolved anew from the picture; ``refine`` is what is done to the matte after that;
-    ``dropped`` are its islands that are taken away and its holes that are filled.
+    ``removed`` are its islands that are taken away and its holes that are filled.
     """
 
     id: Id
@@ -104,7 +104,7 @@ class Region(Frozen):
     parts: Annotated[tuple[Part, ...], Field(max_length=200)] = ()
     band: Annotated[tuple[Stroke, ...], Field(max_length=MAX_STROKES)] = ()
     refine: ParameterValues = Field(default_factory=dict)
-    dropped: Annotated[tuple[Component, ...], Field(max_length=500)] = ()
+    removed: Annotated[tuple[Component, ...], Field(max_length=500)] = ()
 
 
 class Pass(Frozen):
@@ -128,9 +128,15 @@ class Pass(Frozen):
 class Sheet(Frozen):
     """What is done to a shot: the shelf of regions, and the passes in order."""
 
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     regions: Annotated[tuple[Region, ...], Field(max_length=200)] = ()
     passes: Annotated[tuple[Pass, ...], Field(max_length=200)] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _in_the_present_version(cls, data: Any) -> Any:
+        older = isinstance(data, dict) and data.get("version", VERSION) in range(1, VERSION)
+        return migrate(data) if older else data
 
     def region(self, id: str | None) -> Region | None:
         """Return the region called ``id``, or None for the whole picture."""

@@ -49,7 +49,7 @@ class Description:
         return "".join(token.plain for token in self.tokens)
 
 
-def tell_sheet(sheet: Sheet, catalogue: Catalogue) -> tuple[Description, ...]:
+def describe_sheet(sheet: Sheet, catalogue: Catalogue) -> tuple[Description, ...]:
     """Return each pass of the sheet in words, in order."""
     return tuple(Description(each.id, tuple(_tell_pass(each, sheet, catalogue))) for each in sheet.passes)
 
@@ -59,7 +59,7 @@ def describe(sheet: Sheet, catalogue: Catalogue) -> str:
     if not sheet.passes:
         return "Nothing is done to this shot yet."
     lines = []
-    for number, (each, told) in enumerate(zip(sheet.passes, tell_sheet(sheet, catalogue), strict=True), start=1):
+    for number, (each, told) in enumerate(zip(sheet.passes, describe_sheet(sheet, catalogue), strict=True), start=1):
         lines.append(f"{number} {each.name}, {_how_much(each)}\n  {told.plain}")
     return "\n".join(lines)
 
@@ -105,8 +105,8 @@ def tell_refined(region: Region, catalogue: Catalogue) -> str:
         if value != number.neutral:
             more, _, less = number.word.partition("/")
             said.append(f"{less if less and value < 0 else more} {say_number(abs(value), replace(number, floor=0))}")
-    if region.dropped:
-        said.append("1 piece dropped" if len(region.dropped) == 1 else f"{len(region.dropped)} pieces dropped")
+    if region.removed:
+        said.append("1 piece dropped" if len(region.removed) == 1 else f"{len(region.removed)} pieces dropped")
     return ", ".join(said)
 
 

@@ -177,7 +177,7 @@ def _ordered(things: Mapping[str, T], ids: tuple[str, ...] | None, what: str) ->
 
 def _must_be_small(sheet: Sheet) -> None:
     numbers = sum(
-        sum(len(stroke.way) for stroke in part.strokes) + sum(len(point) for point in (*part.points, *part.path))
+        sum(len(stroke.points) for stroke in part.strokes) + sum(len(point) for point in (*part.points, *part.path))
         for region in sheet.regions
         for part in region.parts
     )

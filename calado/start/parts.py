@@ -110,7 +110,7 @@ def skin_part(analysis: PictureAnalysis, places: list[Part], number: int) -> Par
         by_lightness="on",
         light_low=max(low - 0.02, 0.1),
         light_soft_low=0.1,
-        calm=0.01,
+        denoise=0.01,
     )
     return skin.model_copy(update={"join": "intersect"})
 

@@ -62,7 +62,7 @@ STOP = frozenset(
         "get",
         "give",
         "add",
-        "put",
+        "add",
         "use",
         "want",
         "need",

@@ -20,7 +20,7 @@ from calado.render.source import source_of
 from calado.sheet.check import read_sheet
 from calado.sheet.declare import Choice, Curve, Declaration, Number
 from calado.sheet.models import Part, Pass, Region, Sheet, Stroke
-from calado.sheet.sentence import tell_sheet
+from calado.sheet.sentence import describe_sheet
 
 HEIGHT, WIDTH = 40, 60
 ASPECT = WIDTH / HEIGHT
@@ -64,8 +64,8 @@ def strokes(draw: Any) -> tuple[Stroke, ...]:
     sizes = some.floats(0.01, 0.5)
     return tuple(
         Stroke(
-            way=tuple(each for point in way for each in point),
-            does=draw(some.sampled_from(("put", "take"))) if number else "put",
+            points=tuple(each for point in way for each in point),
+            does=draw(some.sampled_from(("add", "erase"))) if number else "add",
             size=draw(sizes),
             hardness=draw(share),
         )
@@ -137,7 +137,7 @@ class AnySheet(TestCase):
     @given(sheets(USABLE))
     def test_it_is_read_again_as_it_was_written_and_told(self, sheet: Sheet) -> None:
         self.assertEqual(read_sheet(sheet.model_dump(mode="json"), CATALOGUE), sheet)
-        told = tell_sheet(sheet, CATALOGUE)
+        told = describe_sheet(sheet, CATALOGUE)
         self.assertEqual([each.id for each in told], [each.id for each in sheet.passes])
         for each in told:
             said = each.plain

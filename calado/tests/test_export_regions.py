@@ -85,8 +85,8 @@ class Regions(TestCase):
         light = alpha[..., None] * front + (1 - alpha[..., None]) * back
         source = source_of(np.ascontiguousarray(np.moveaxis(light, -1, 0), np.float32), SRGB, "disc")
         marks = (
-            Stroke(way=(0.65, 0.5, 1.0, 0.85, 0.5, 1.0), size=0.2),
-            Stroke(way=(0.1, 0.1, 1.0, 1.4, 0.1, 1.0), size=0.1, does="take"),
+            Stroke(points=(0.65, 0.5, 1.0, 0.85, 0.5, 1.0), size=0.2),
+            Stroke(points=(0.1, 0.1, 1.0, 1.4, 0.1, 1.0), size=0.1, does="erase"),
         )
         where = alone(Region(id="r", name="r", parts=(Part(id="a", kind="rough", strokes=marks),)))
         path = self.folder / "subject.png"

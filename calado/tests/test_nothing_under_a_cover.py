@@ -28,7 +28,7 @@ patient = settings(
 
 
 def blind(region: Region) -> bool:
-    similar = any(stroke.similar for part in region.parts for stroke in part.strokes)
+    similar = any(stroke.colour_tolerance for part in region.parts for stroke in part.strokes)
     return not similar and all(part.kind not in SEEING for part in region.parts)
 
 

@@ -17,7 +17,7 @@ from calado.render.resolve import resolve
 from calado.render.source import Source
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Pass, Sheet
-from server.api.schemas import Problem
+from server.api.schemas.common import Problem
 from server.api.turns import Turns
 from server.bench.drafts import draft_called
 from server.bench.sources import ENGINE, source_for

@@ -19,7 +19,7 @@ from calado.start.analysis import analyse
 from calado.window import window_of_rectangle
 from server.api.at import DRAFT, SHOT, At, kept
 from server.api.described import gives
-from server.api.schemas import (
+from server.api.schemas.common import (
     BenchOut,
     DescribeOut,
     DraftOut,
@@ -37,7 +37,7 @@ from server.api.schemas import (
     StartOut,
     StepIn,
 )
-from server.api.serializers import tell_bench, tell_draft, tell_parts
+from server.api.serializers import bench_out, describe_draft, describe_parts
 from server.bench.drafts import draft_called, keep_draft
 from server.bench.sources import ENGINE
 from server.jobs.actions import thin_shot
@@ -55,7 +55,7 @@ REFUSED = {404: Problem, 409: Problem, 422: Problem}
 def read_bench(request: HttpRequest, project: str, shot: str) -> BenchOut:
     """Return a shot's newest sheet."""
     found = shot_called(project, shot)
-    return tell_bench(found, change.head_of(found))
+    return bench_out(found, change.head_of(found))
 
 
 @router.post(SHOT + "/steps", response={200: SavedOut, **REFUSED})
@@ -72,14 +72,14 @@ def step(request: HttpRequest, project: str, shot: str, payload: StepIn) -> Save
 def undo(request: HttpRequest, project: str, shot: str, payload: SeenIn) -> BenchOut:
     """Take back the newest change."""
     found = shot_called(project, shot)
-    return tell_bench(found, change.undo(found, payload.seen))
+    return bench_out(found, change.undo(found, payload.seen))
 
 
 @router.post(SHOT + "/redo", response={200: BenchOut, **REFUSED})
 def redo(request: HttpRequest, project: str, shot: str, payload: SeenIn) -> BenchOut:
     """Bring back what was undone."""
     found = shot_called(project, shot)
-    return tell_bench(found, change.redo(found, payload.seen))
+    return bench_out(found, change.redo(found, payload.seen))
 
 
 @router.get(SHOT + "/snapshots", response={200: list[SnapshotOut], 404: Problem})
@@ -99,7 +99,7 @@ def take_snapshot(request: HttpRequest, project: str, shot: str, payload: NameIn
 def return_to_snapshot(request: HttpRequest, project: str, shot: str, snapshot: int, payload: SeenIn) -> BenchOut:
     """Make a named revision's sheet the newest."""
     found = shot_called(project, shot)
-    return tell_bench(found, change.return_to(found, payload.seen, snapshot))
+    return bench_out(found, change.return_to(found, payload.seen, snapshot))
 
 
 def _snapshot(snapshot: Snapshot) -> SnapshotOut:
@@ -116,7 +116,7 @@ def send_draft(request: HttpRequest, payload: Sheet) -> DraftOut:
 def describe(request: HttpRequest, draft: str) -> DescribeOut:
     """Return a draft in words."""
     sheet = draft_called(draft)
-    return DescribeOut(told=tell_draft(sheet), parts=tell_parts(sheet))
+    return DescribeOut(told=describe_draft(sheet), parts=describe_parts(sheet))
 
 
 @router.post(DRAFT + "/start", response={200: StartOut, 404: Problem, 422: Problem})

@@ -9,8 +9,8 @@ from calado.export import fits
 from calado.media.metadata import facts_of
 from calado.media.write import Target
 from server.api.described import gives
-from server.api.schemas import ExportIn, ExportOut, FactOut, Problem
-from server.api.serializers import tell_export
+from server.api.schemas.common import ExportIn, ExportOut, FactOut, Problem
+from server.api.serializers import export_out
 from server.jobs.actions import Keeping, Wanted, call_off, order_export, refuse_weak_covers, remove_export
 from server.jobs.models import Export
 from server.projects.access import project_called, shot_called
@@ -31,7 +31,7 @@ def _called(project: str, id: str) -> Export:
 def list_exports(request: HttpRequest, project: str) -> list[ExportOut]:
     """Return the exports of a project, newest first."""
     found = Export.objects.filter(project=project_called(project)).select_related("shot")[:100]
-    return [tell_export(export) for export in found]
+    return [export_out(export) for export in found]
 
 
 @router.post(PROJECT, response={200: list[ExportOut], 404: Problem, 409: Problem, 422: Problem})
@@ -45,7 +45,7 @@ def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> lis
         refuse_weak_covers(shots)
     keeping = Keeping(payload.keep_metadata, payload.keep_private)
     made = [order_export(shot, target, keeping=keeping, wanted=wanted) for shot in shots]
-    return [tell_export(export) for export in made]
+    return [export_out(export) for export in made]
 
 
 @router.get("/projects/{project}/shots/{shot}/metadata", response={200: list[FactOut], 404: Problem})
@@ -58,7 +58,7 @@ def metadata(request: HttpRequest, project: str, shot: str) -> list[FactOut]:
 def cancel_export(request: HttpRequest, project: str, export: str) -> ExportOut:
     """Call an export off."""
     call_off(_called(project, export))
-    return tell_export(_called(project, export))
+    return export_out(_called(project, export))
 
 
 @router.delete(PROJECT + "/{export}", response={204: None, 404: Problem})

@@ -4,18 +4,19 @@ import json
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, File, Router, Schema, UploadedFile
+from ninja import File, Router, UploadedFile
 
 from calado.catalogue import CATALOGUE
 from calado.edit.looks import Look as Taken
 from calado.edit.looks import read_look, take_look
 from calado.errors import SheetError
-from calado.sheet.models import Sheet, Treatment
+from calado.sheet.models import Sheet
 from calado.sheet.sentence import describe
 from server.api.at import DRAFT, SHOT, At
 from server.api.described import gives
-from server.api.schemas import BenchOut, Problem, ShotAddress, ToldOut
-from server.api.serializers import tell_bench, tell_draft
+from server.api.schemas.common import BenchOut, Problem
+from server.api.schemas.looks import ApplyIn, LookOut, MoveIn, ProjectPassIn, ProjectSheetOut, TakeIn
+from server.api.serializers import bench_out, describe_draft
 from server.projects.access import project_called, shot_called
 from server.projects.actions import looks
 from server.projects.errors import Missing
@@ -24,52 +25,6 @@ from server.projects.models import Look
 router = Router(tags=["looks"])
 REFUSED = {404: Problem, 409: Problem, 422: Problem}
 MOST_BYTES = 2**20
-
-
-class LookOut(Schema):
-    """A kept look, with its passes in words."""
-
-    id: str
-    name: str
-    says: str
-
-
-class TakeIn(Schema):
-    """Passes of a draft, and the name they are to have as a look."""
-
-    passes: list[str] = Field(min_length=1, max_length=200)
-    name: str = Field("passes", min_length=1, max_length=60)
-
-
-class LayIn(Schema):
-    """A look, kept (by its id) or taken just now, and the shots that are to get it."""
-
-    id: str | None = None
-    look: dict[str, Any] | None = None
-    to: list[ShotAddress] = Field(min_length=1, max_length=500)
-
-
-class MoveIn(Schema):
-    """A pass, and the revision that was seen."""
-
-    seen: int
-    pass_id: str
-
-
-class ProjectPassIn(Schema):
-    """What is to be changed of a project's pass."""
-
-    on: bool | None = None
-    mix: float | None = Field(None, ge=0, le=1, allow_inf_nan=False)
-    inside: Treatment | None = None
-    outside: Treatment | None = None
-
-
-class ProjectSheetOut(Schema):
-    """The passes that run on every shot, after its own."""
-
-    sheet: Sheet
-    told: list[ToldOut]
 
 
 def _look(kept: Look) -> LookOut:
@@ -114,7 +69,7 @@ def import_look(request: HttpRequest, file: UploadedFile = File(...)) -> LookOut
 
 
 @router.post("/looks/lay", response={200: list[str], **REFUSED})
-def lay(request: HttpRequest, payload: LayIn) -> list[str]:
+def lay(request: HttpRequest, payload: ApplyIn) -> list[str]:
     """Lay a look on shots, each as one step that can be undone; return the shots' names."""
     look = looks.look_called(payload.id) if payload.id else read_look(payload.look)
     return looks.lay_on(look, [shot_called(each.project, each.shot) for each in payload.to])
@@ -161,18 +116,18 @@ def delete_pass(request: HttpRequest, project: str, pass_id: str) -> ProjectShee
 
 
 def _told(sheet: Sheet) -> ProjectSheetOut:
-    return ProjectSheetOut(sheet=sheet, told=tell_draft(sheet))
+    return ProjectSheetOut(sheet=sheet, told=describe_draft(sheet))
 
 
 @router.post(SHOT + "/to-project", response={200: BenchOut, **REFUSED})
 def to_project(request: HttpRequest, project: str, shot: str, payload: MoveIn) -> BenchOut:
     """Move a pass of a shot to the passes of its project."""
     found = shot_called(project, shot)
-    return tell_bench(found, looks.to_project(found, payload.seen, payload.pass_id))
+    return bench_out(found, looks.to_project(found, payload.seen, payload.pass_id))
 
 
 @router.post(SHOT + "/from-project", response={200: BenchOut, **REFUSED})
 def from_project(request: HttpRequest, project: str, shot: str, payload: MoveIn) -> BenchOut:
     """Move a pass of the project to the passes of one shot."""
     found = shot_called(project, shot)
-    return tell_bench(found, looks.from_project(found, payload.seen, payload.pass_id))
+    return bench_out(found, looks.from_project(found, payload.seen, payload.pass_id))

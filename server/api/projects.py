@@ -16,10 +16,10 @@ from calado.render.preview import View, render_preview
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.start.search import search
-from server.api.declared import CatalogueOut
 from server.api.described import gives
-from server.api.schemas import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
-from server.api.serializers import tell_catalogue, tell_shot
+from server.api.schemas.catalogue import CatalogueOut
+from server.api.schemas.common import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
+from server.api.serializers import catalogue_out, shot_out
 from server.bench.sources import ASSETS, source_for
 from server.jobs.removal import remove_project, remove_shot
 from server.projects.access import project_called, projects, shot_called
@@ -37,7 +37,7 @@ _THUMBNAILS = Engine(32 * 2**20, ASSETS)
 @router.get("/catalogue", response=CatalogueOut)
 def catalogue(request: HttpRequest) -> CatalogueOut:
     """Return everything that is declared: adjustments, parts, starters."""
-    return tell_catalogue()
+    return catalogue_out()
 
 
 @router.get("/find", response=FoundOut)
@@ -70,7 +70,7 @@ def create_project(request: HttpRequest, payload: NameIn) -> ProjectDetailOut:
 def read_project(request: HttpRequest, project: str) -> ProjectDetailOut:
     """Return a project and its shots."""
     found = project_called(project)
-    shots = [tell_shot(shot, sheet_at(shot.id, shot.head)) for shot in found.shots.all()]
+    shots = [shot_out(shot, sheet_at(shot.id, shot.head)) for shot in found.shots.all()]
     return ProjectDetailOut(id=found.id, name=found.name, shots=shots)
 
 
@@ -102,7 +102,7 @@ def upload(request: HttpRequest, project: str, file: UploadedFile = File(...), n
         raise MediaError(f"Calado takes files up to {MAX_BYTES // 2**20} MB. Save it smaller.", code="media.large")
     path = Path(file.temporary_file_path())  # type: ignore[attr-defined]
     shot = add_shot(project_called(project), path, file.name or "untitled", name)
-    return tell_shot(shot, Sheet())
+    return shot_out(shot, Sheet())
 
 
 @router.patch("/projects/{project}/shots/{shot}", response={200: NameIn, 404: Problem})

@@ -16,7 +16,10 @@ from calado.render.softness import edge_softness
 from calado.sheet.check import check_sheet
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept
 from server.api.described import gives
-from server.api.marking import (
+from server.api.schemas.common import Problem, RegionIn, StartOut
+from server.api.schemas.regions import (
+    ComponentOut,
+    ComponentsOut,
     CopiedOut,
     CopyRegionIn,
     EdgeIn,
@@ -24,14 +27,11 @@ from server.api.marking import (
     FollowIn,
     ImportedOut,
     MirrorIn,
-    PieceOut,
-    PiecesOut,
     RibbonIn,
     SoftnessOut,
     SvgIn,
 )
-from server.api.schemas import Problem, RegionIn, StartOut
-from server.api.serializers import tell_softness
+from server.api.serializers import softness_out
 from server.bench.imported import keep_matte
 from server.bench.sources import ENGINE
 from server.projects.access import shot_called
@@ -83,17 +83,17 @@ def import_matte(request: HttpRequest, project: str, shot: str, file: UploadedFi
     return ImportedOut(**asdict(keep_matte(file)))
 
 
-@router.get(DRAFT + "/pieces", response={200: PiecesOut, **REFUSED})
+@router.get(DRAFT + "/pieces", response={200: ComponentsOut, **REFUSED})
 @kept
-def list_pieces(request: HttpRequest, project: str, shot: str, draft: str, query: Query[RegionIn]) -> PiecesOut:
+def list_pieces(request: HttpRequest, project: str, shot: str, draft: str, query: Query[RegionIn]) -> ComponentsOut:
     """Return the islands and holes of a region's matte, the dropped ones among them."""
     at = At(project, shot, draft)
     pieces = ENGINE.mattes(at.source).pieces(at.where(query.region), at.source.full())
     told = [
-        PieceOut(**each.piece.model_dump(), area=each.area, box=each.box, dropped=each.dropped)
+        ComponentOut(**each.piece.model_dump(), area=each.area, box=each.box, removed=each.removed)
         for each in pieces[:MOST_PIECES]
     ]
-    return PiecesOut(pieces=told, more=max(len(pieces) - MOST_PIECES, 0))
+    return ComponentsOut(pieces=told, more=max(len(pieces) - MOST_PIECES, 0))
 
 
 @router.get(DRAFT + "/softness", response={200: SoftnessOut, **REFUSED})
@@ -101,7 +101,7 @@ def list_pieces(request: HttpRequest, project: str, shot: str, draft: str, query
 def softness(request: HttpRequest, project: str, shot: str, draft: str, query: Query[RegionIn]) -> SoftnessOut:
     """Return how soft the picture's edge is along a region, and how far the region should grow beside a blur."""
     at = At(project, shot, draft)
-    return tell_softness(edge_softness(ENGINE, at.source, at.where(query.region)), at.shot.height)
+    return softness_out(edge_softness(ENGINE, at.source, at.where(query.region)), at.shot.height)
 
 
 @router.get(DRAFT + "/ribbon", response=REFUSED, openapi_extra=gives("image/png"))

@@ -12,17 +12,25 @@ from calado.region.part import PartKind
 from calado.render.softness import Softness
 from calado.sheet.declare import GROUPS, AdjustmentDeclaration, Curve, Declaration, Number, Parameter, Reference
 from calado.sheet.models import Sheet
-from calado.sheet.sentence import tell_sheet
+from calado.sheet.sentence import describe_sheet
 from calado.start.starters import STARTERS
-from server.api.declared import AdjustmentOut, CatalogueOut, OptionOut, ParameterOut, PartKindOut, SlopeOut, StarterOut
-from server.api.marking import SoftnessOut
-from server.api.schemas import BenchOut, ExportOut, PartToldOut, ShotOut, ToldOut
+from server.api.schemas.catalogue import (
+    AdjustmentOut,
+    CatalogueOut,
+    OptionOut,
+    ParameterOut,
+    PartKindOut,
+    SlopeOut,
+    StarterOut,
+)
+from server.api.schemas.common import BenchOut, DescriptionOut, ExportOut, PartDescriptionOut, ShotOut
+from server.api.schemas.regions import SoftnessOut
 from server.jobs.models import Export
 from server.projects.actions.change import sheet_of
 from server.projects.models import Revision, Shot
 
 
-def tell_catalogue() -> CatalogueOut:
+def catalogue_out() -> CatalogueOut:
     """Return everything that is declared."""
     used = [a.group for a in CATALOGUE.adjustments.values()]
     return CatalogueOut(
@@ -86,7 +94,7 @@ def _parameter(parameter: Parameter) -> ParameterOut:
     return ParameterOut(id=parameter.id, name=parameter.name, kind="choice", neutral=parameter.neutral, options=options)
 
 
-def tell_softness(found: Softness, height: int) -> SoftnessOut:
+def softness_out(found: Softness, height: int) -> SoftnessOut:
     """Return a measured softness with the advice that follows from it."""
     if found.sigma is None:
         return SoftnessOut(sigma_px=None, grow=0, says="The edge has too little contrast here to tell how soft it is.")
@@ -98,21 +106,21 @@ def tell_softness(found: Softness, height: int) -> SoftnessOut:
     return SoftnessOut(sigma_px=sigma_px, grow=round(found.grow, 5), says=says)
 
 
-def tell_parts(sheet: Sheet) -> list[PartToldOut]:
+def describe_parts(sheet: Sheet) -> list[PartDescriptionOut]:
     """Return the parts of a sheet's regions in a few words each."""
     return [
-        PartToldOut(region=region.id, part=part.id, says=PARTS[part.kind].told(part))
+        PartDescriptionOut(region=region.id, part=part.id, says=PARTS[part.kind].told(part))
         for region in sheet.regions
         for part in region.parts
     ]
 
 
-def tell_draft(sheet: Sheet) -> list[ToldOut]:
+def describe_draft(sheet: Sheet) -> list[DescriptionOut]:
     """Return each pass in words."""
-    return [ToldOut.model_validate(asdict(told)) for told in tell_sheet(sheet, CATALOGUE)]
+    return [DescriptionOut.model_validate(asdict(told)) for told in describe_sheet(sheet, CATALOGUE)]
 
 
-def tell_bench(shot: Shot, revision: Revision) -> BenchOut:
+def bench_out(shot: Shot, revision: Revision) -> BenchOut:
     """Return a revision as the bench wants it."""
     sheet = sheet_of(revision)
     labels = dict(
@@ -124,14 +132,14 @@ def tell_bench(shot: Shot, revision: Revision) -> BenchOut:
         shot=shot.id,
         revision=revision.number,
         sheet=sheet,
-        told=tell_draft(sheet),
-        parts=tell_parts(sheet),
+        told=describe_draft(sheet),
+        parts=describe_parts(sheet),
         undo=revision.label if revision.undo_to is not None else None,
         redo=labels[revision.redo_to] if revision.redo_to is not None else None,
     )
 
 
-def tell_shot(shot: Shot, sheet: Sheet) -> ShotOut:
+def shot_out(shot: Shot, sheet: Sheet) -> ShotOut:
     """Return a shot with the names of its passes."""
     return ShotOut(
         id=shot.id,
@@ -148,7 +156,7 @@ def tell_shot(shot: Shot, sheet: Sheet) -> ShotOut:
     )
 
 
-def tell_export(export: Export) -> ExportOut:
+def export_out(export: Export) -> ExportOut:
     """Return how far an export is."""
     return ExportOut(
         id=export.id,

@@ -1,42 +1,17 @@
 """Colour tables and colour decision lists, in and out."""
 
-from typing import Literal
-
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, File, Router, Schema, UploadedFile
+from ninja import File, Router, UploadedFile
 
 from calado.media.cdl import MOST_BYTES, read_cdl, write_cdl
 from calado.media.cube import MOST_BYTES as MOST_CUBE_BYTES
 from calado.media.cube import read_cube, store_cube
-from calado.sheet.models import Finite
 from server.api.described import gives
-from server.api.schemas import Problem
+from server.api.schemas.common import Problem
+from server.api.schemas.tables import CorrectionIn, CorrectionOut, TableOut
 
 router = Router(tags=["tables"])
-
-
-class TableOut(Schema):
-    """An imported table: the name by which an adjustment stands for it, what it is called, and what it is."""
-
-    file: str
-    name: str
-    note: str
-
-
-class CorrectionOut(Schema):
-    """A correction of a colour decision list, as values of the adjustment."""
-
-    name: str
-    values: dict[str, float]
-
-
-class CorrectionIn(Schema):
-    """Values of the adjustment, and the form they are to be written in."""
-
-    name: str = Field("correction", min_length=1, max_length=60)
-    values: dict[str, Finite]
-    form: Literal["cc", "ccc", "cdl"] = "cc"
 
 
 @router.post("/tables", response={200: TableOut, 422: Problem})

@@ -18,7 +18,7 @@ def new_id() -> str:
 
 def empty_sheet() -> dict[str, object]:
     """Return the sheet of a shot to which nothing is done."""
-    return {"version": 1, "regions": [], "passes": []}
+    return {"version": 2, "regions": [], "passes": []}
 
 
 class Project(models.Model):

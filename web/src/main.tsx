@@ -4,7 +4,7 @@ import { UNSAFE_PortalProvider as PortalProvider } from "react-aria";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { HelpLine } from "./ui/HelpLine";
-import { enterLast } from "./bench/room";
+import { enterLast } from "./bench/theme";
 import { Waiting } from "./screens/Waiting";
 import "./styles/main.css";
 

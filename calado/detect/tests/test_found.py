@@ -75,7 +75,7 @@ class Subjects(TestCase):
         outline = np.array(subject.outline, np.float32)
         # every mark lies within the loose outline
         for mark in subject.marks:
-            for px, py in np.asarray(mark.way).reshape(-1, 3)[:, :2]:
+            for px, py in np.asarray(mark.points).reshape(-1, 3)[:, :2]:
                 self.assertGreater(cv2.pointPolygonTest(outline, (float(px), float(py)), True), 0)
 
 

@@ -73,8 +73,8 @@ class Taking(TestCase):
 
     def test_more_widens_and_out_narrows_a_range(self) -> None:
         one = self.matte(ramp(), self.sampled(ramp(), "luminance", ("set", 0.75)))
-        more = self.matte(ramp(), self.sampled(ramp(), "luminance", ("set", 0.75), ("put", 1.05)))
-        less = self.matte(ramp(), self.sampled(ramp(), "luminance", ("set", 0.75), ("put", 1.05), ("take", 1.05)))
+        more = self.matte(ramp(), self.sampled(ramp(), "luminance", ("set", 0.75), ("add", 1.05)))
+        less = self.matte(ramp(), self.sampled(ramp(), "luminance", ("set", 0.75), ("add", 1.05), ("erase", 1.05)))
         self.assertTrue((more >= one).all() and (less <= more).all())
         self.assertEqual((float(more[210]), float(one[210])), (1, 0))
         self.assertLess(float(less[240]), float(more[240]) + 1e-6)
@@ -88,9 +88,9 @@ class Taking(TestCase):
         np.testing.assert_array_equal(self.matte(patches(), grey)[[50, 150, 250]], [1, 0, 0])
 
     def test_samples_of_a_colour_are_kept_with_what_they_took(self) -> None:
-        sheet = self.sampled(patches(), "sampled", ("put", 0.75), ("put", 0.25), ("take", 0.25))
+        sheet = self.sampled(patches(), "sampled", ("add", 0.75), ("add", 0.25), ("erase", 0.25))
         samples = sheet.regions[0].parts[0].samples
-        self.assertEqual([each.does for each in samples], ["put", "put", "take"])
+        self.assertEqual([each.does for each in samples], ["add", "add", "erase"])
         red, blue, grey = (float(self.matte(patches(), sheet)[x]) for x in (150, 250, 50))
         self.assertEqual(red, 1)
         self.assertLess(blue, 0.3)
@@ -158,8 +158,8 @@ class Starters(TestCase):
         self.assertEqual(offers, tuple(o for o in find(Engine(), source).offers if o.name == "subject"))
         self.assertEqual(find_people(Engine(), source), offers)
         high = source.height
-        coat = Stroke(way=(570 / high, 650 / high, 1.0, 620 / high, 760 / high, 1.0), size=0.03)
-        wall = Stroke(way=(900 / high, 650 / high, 1.0, 950 / high, 760 / high, 1.0), size=0.03)
+        coat = Stroke(points=(570 / high, 650 / high, 1.0, 620 / high, 760 / high, 1.0), size=0.03)
+        wall = Stroke(points=(900 / high, 650 / high, 1.0, 950 / high, 760 / high, 1.0), size=0.03)
         sheet, _ = start_region(Sheet(), on_find(Drawn("rough", strokes=(coat,)), lambda: offers), 1.5)
         self.assertEqual(sheet.regions[0].parts[0].strokes[-1], coat)
         matte, exact = self.matte(sheet, source) > 0.5, truth("a_bench_puppet") > 0.5
@@ -167,7 +167,7 @@ class Starters(TestCase):
         for drawn in (
             Drawn("rough", strokes=(wall,)),
             Drawn("rough", strokes=(coat, coat)),
-            Drawn("rough", strokes=(coat.model_copy(update={"does": "take"}),)),
+            Drawn("rough", strokes=(coat.model_copy(update={"does": "erase"}),)),
             Drawn("rough", strokes=(coat.model_copy(update={"size": 0.4}),)),
             Drawn("brush", strokes=(coat,)),
         ):

@@ -88,10 +88,10 @@ def pieces(looked: Looked) -> Iterator[Finding]:
         if where is None:
             continue
         found = looked.engine.mattes(looked.source).pieces(where, looked.source.full())
-        specks = [each for each in found if each.area < SPECK and not each.dropped]
+        specks = [each for each in found if each.area < SPECK and not each.removed]
         if len(specks) < MANY:
             continue
-        dropped = (*region.dropped, *(each.piece for each in specks))[:500]
+        removed = (*region.removed, *(each.piece for each in specks))[:500]
         first, height = specks[0].box, looked.source.height
         box = (first[0] * height, first[1] * height, (first[2] - first[0]) * height, (first[3] - first[1]) * height)
         yield Finding(
@@ -101,5 +101,5 @@ def pieces(looked: Looked) -> Iterator[Finding]:
             region.id,
             box,
             "drop them all",
-            looked.with_region(region.model_copy(update={"dropped": dropped})),
+            looked.with_region(region.model_copy(update={"removed": removed})),
         )

@@ -24,7 +24,7 @@ def brush_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
 
 
 def _fold(out: Matte, strokes: tuple[Stroke, ...], window: Window, near: PartContext) -> None:
-    for keeps, run in groupby(strokes, lambda stroke: stroke.similar > 0):
+    for keeps, run in groupby(strokes, lambda stroke: stroke.colour_tolerance > 0):
         if not keeps:
             fold_into(out, list(run), window)
             continue
@@ -55,7 +55,7 @@ def _fold_similar(out: Matte, stroke: Stroke, window: Window, near: PartContext)
         return
     a = covered[y0 - box.top : y1 - box.top, x0 - box.left : x1 - box.left]
     m = out[y0 - window.top : y1 - window.top, x0 - window.left : x1 - window.left]
-    m[:] = m + a - m * a if stroke.does == "put" else m - m * a
+    m[:] = m + a - m * a if stroke.does == "add" else m - m * a
 
 
 def _changed(old: Part, new: Part) -> Box | None:
@@ -74,10 +74,10 @@ def _changed(old: Part, new: Part) -> Box | None:
 
 def mapped_stroke(stroke: Stroke, affine: Affine) -> Stroke:
     """Return a stroke under a map of the plane."""
-    way = list(stroke.way)
+    way = list(stroke.points)
     places = [affine.place(x, y) for x, y in zip(way[0::3], way[1::3], strict=True)]
     way[0::3], way[1::3] = [x for x, _ in places], [y for _, y in places]
-    return stroke.model_copy(update={"way": tuple(way), "size": stroke.size * affine.length})
+    return stroke.model_copy(update={"points": tuple(way), "size": stroke.size * affine.length})
 
 
 def _mapped(part: Part, affine: Affine) -> Part:
@@ -98,7 +98,7 @@ BRUSH = PartKind(
         Number("density", "Density", Unit.SHARE, 1.0, 0.0, 1.0, 0.0, 1.0, 0.01),
         Number("hardness", "Hardness", Unit.SHARE, 0.7, 0.0, 1.0, 0.0, 1.0, 0.01),
         Number("flow", "Flow", Unit.SHARE, 1.0, 0.01, 1.0, 0.01, 1.0, 0.01),
-        Number("similar", "Like colour", Unit.DELTA, 0.0, 0.0, 40.0, 0.0, 100.0, 0.5, curve="square"),
+        Number("colour_tolerance", "Like colour", Unit.DELTA, 0.0, 0.0, 40.0, 0.0, 100.0, 0.5, curve="square"),
         PEN,
     ),
     glyph="brush",
@@ -110,6 +110,6 @@ BRUSH = PartKind(
     mapped=_mapped,
     changed=_changed,
     went_on_into=_went_on_into,
-    sees=lambda part: "source" if any(each.similar > 0 for each in part.strokes) else "",
+    sees=lambda part: "source" if any(each.colour_tolerance > 0 for each in part.strokes) else "",
     told=_told,
 )

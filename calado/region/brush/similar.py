@@ -39,7 +39,7 @@ def _covered(stroke: Stroke, box: Window, seen: PictureSampler) -> Matte:
     lab = seen.made("lab", "source", 0.0, box, lambda p: lab_of(p, seen.space))
     away = nearest(lab, _touched(stroke, box, seen)[None])
     alike = np.ones(covered.shape, np.float32)
-    slope_into(alike, away, (-1.0, 0.0, stroke.similar, max(0.5 * stroke.similar, 0.5)), "smooth")
+    slope_into(alike, away, (-1.0, 0.0, stroke.colour_tolerance, max(0.5 * stroke.colour_tolerance, 0.5)), "smooth")
     made: Matte = covered * alike * _joined((alike > 0.5) & (covered > 0), stroke, box)
     return made
 
@@ -47,7 +47,7 @@ def _covered(stroke: Stroke, box: Window, seen: PictureSampler) -> Matte:
 def _touched(stroke: Stroke, box: Window, seen: PictureSampler) -> NDArray[np.float32]:
     """Return the OKLab, shape (3,), under the first touch."""
     x, y = (np.arange(n) + start + 0.5 for n, start in ((box.width, box.left), (box.height, box.top)))
-    away = np.hypot(x[None] * box.pixel - stroke.way[0], y[:, None] * box.pixel - stroke.way[1])
+    away = np.hypot(x[None] * box.pixel - stroke.points[0], y[:, None] * box.pixel - stroke.points[1])
     under = away <= max(stroke.size / 8, float(away.min()))
     light = seen.planes("source", 0.0, box)[:, under].mean(axis=1)
     return lab_of(light.reshape(3, 1, 1).astype(np.float32), seen.space)[:, 0, 0]
@@ -56,7 +56,7 @@ def _touched(stroke: Stroke, box: Window, seen: PictureSampler) -> NDArray[np.fl
 def _joined(inside: NDArray[np.bool_], stroke: Stroke, box: Window) -> NDArray[np.bool_]:
     """Return what of ``inside`` hangs together with the way of the pen, with a rim."""
     labels, _ = ndimage.label(inside, np.ones((3, 3)))
-    way = np.asarray(stroke.way).reshape(-1, 3)
+    way = np.asarray(stroke.points).reshape(-1, 3)
     steps = np.linspace(way[:-1, :2], way[1:, :2], 16).reshape(-1, 2) if len(way) > 1 else way[:, :2]
     columns = np.clip((steps[:, 0] / box.pixel).astype(int) - box.left, 0, box.width - 1)
     rows = np.clip((steps[:, 1] / box.pixel).astype(int) - box.top, 0, box.height - 1)

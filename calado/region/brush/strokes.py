@@ -27,7 +27,7 @@ ROWS = 64
 SPACING = 0.25
 #: a touch smaller than this radius, in pixels, is drawn so large and as much fainter
 LEAST_PX = 0.5
-PUT, TAKE = 1.0, 0.0
+ADD, ERASE = 1.0, 0.0
 PENS = {"none": 0.0, "flow": 1.0, "size": 2.0}
 
 Box = tuple[float, float, float, float]
@@ -48,10 +48,10 @@ class Composited:
 
 def laid(strokes: Sequence[Stroke]) -> Composited:
     """Return strokes laid out for the kernel."""
-    ways = [np.asarray(stroke.way, np.float64).reshape(-1, 3) for stroke in strokes]
+    ways = [np.asarray(stroke.points, np.float64).reshape(-1, 3) for stroke in strokes]
     starts = np.cumsum([0, *(len(way) for way in ways)])
     numbers = [
-        (s.size / 2, s.hardness, s.flow, s.density, PUT if s.does == "put" else TAKE, PENS[s.pen]) for s in strokes
+        (s.size / 2, s.hardness, s.flow, s.density, ADD if s.does == "add" else ERASE, PENS[s.pen]) for s in strokes
     ]
     boxes = [stroke_box(stroke) for stroke in strokes]
     return Composited(
@@ -64,7 +64,7 @@ def laid(strokes: Sequence[Stroke]) -> Composited:
 
 def stroke_box(stroke: Stroke) -> Box:
     """Return the box (left, top, right, bottom), in picture heights, of what a stroke can change."""
-    xs, ys, half = stroke.way[0::3], stroke.way[1::3], stroke.size / 2
+    xs, ys, half = stroke.points[0::3], stroke.points[1::3], stroke.size / 2
     return min(xs) - half, min(ys) - half, max(xs) + half, max(ys) + half
 
 
@@ -215,5 +215,5 @@ def fold_into(out: Matte, strokes: Sequence[Stroke], window: Window) -> None:
 def coverage(stroke: Stroke, window: Window) -> Matte:
     """Return how much of each pixel of a window one stroke covers, shape (H, W), whatever it does."""
     out = np.zeros((window.height, window.width), np.float32)
-    fold_into(out, [stroke.model_copy(update={"does": "put"})], window)
+    fold_into(out, [stroke.model_copy(update={"does": "add"})], window)
     return out

@@ -15,7 +15,7 @@ from calado.region.part import ALONE, PROFILE, PartContext, PartKind
 from calado.region.read.planes import lch_of
 from calado.region.read.slope import opened, slope_into
 from calado.region.read.taken import Taken, widened
-from calado.region.sampler import CALM, READS, reads_of
+from calado.region.sampler import DENOISE, READS, reads_of
 from calado.sheet.declare import Choice, Number, Option, Slope, Unit, Value
 from calado.sheet.models import Part
 from calado.sheet.numbers import say_number
@@ -37,8 +37,8 @@ def colours_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matt
     """Return the matte, shape (H, W), of what lies within all slopes that are on; with none on, all of it."""
     seen = near.picture
     space = seen.space
-    calm = COLOURS.number(part.values, "calm")
-    lightness, chroma, hue = seen.made("lch", reads_of(part.values), calm, window, lambda p: lch_of(p, space))
+    denoise = COLOURS.number(part.values, "denoise")
+    lightness, chroma, hue = seen.made("lch", reads_of(part.values), denoise, window, lambda p: lch_of(p, space))
     profile = str(part.values.get("profile", PROFILE.neutral))
     out = np.ones(lightness.shape, np.float32)
     if is_on(part, "hue"):
@@ -85,8 +85,8 @@ def _taken(part: Part, taken: Taken) -> Part:
         if taken.does == "set":
             values |= {soft_low: soft, soft_high: soft}
             ends = found[axis]
-        elif taken.does == "put":
-            ends = widened((_ends(part, axis)[0], _ends(part, axis)[2]), found[axis], "put")
+        elif taken.does == "add":
+            ends = widened((_ends(part, axis)[0], _ends(part, axis)[2]), found[axis], "add")
         else:  # what is taken out is told by its hue, or where that is alike by its lightness
             continue
         values |= {low_id: round(ends[0], 3), high_id: round(min(ends[1], 1.0), 3)}
@@ -111,7 +111,7 @@ def _turned(part: Part, middle: float, away: float, does: str) -> dict[str, Valu
     hue, _, width, _ = _ends(part, "hue")
     offset = (middle - hue + 180) % 360 - 180
     low, high = -width, width
-    if does == "put":
+    if does == "add":
         low, high = min(low, offset - away - MARGIN[0]), max(high, offset + away + MARGIN[0])
     elif offset < 0:
         low = min(max(low, offset + away), high)
@@ -162,7 +162,7 @@ COLOURS = PartKind(
         Number("hue_soft", "Hue softness", Unit.ANGLE, 15.0, 0.0, 90.0, 0.0, 180.0, 1.0),
         *_slope_numbers("chroma", Unit.CHROMA, 0.03, MOST_CHROMA, 0.03, MOST_CHROMA),
         *_slope_numbers("lightness", Unit.SHARE, 0.0, 1.0, 0.1, 1.0),
-        CALM,
+        DENOISE,
         READS,
         _switch("hue", "By hue", on=True),
         _switch("chroma", "By chroma", on=True),

@@ -6,7 +6,7 @@ from calado.arrays import Matte
 from calado.region.part import ALONE, PROFILE, PartContext, PartKind
 from calado.region.read.slope import opened, slope_into
 from calado.region.read.taken import Taken, widened
-from calado.region.sampler import CALM, READS, reads_of, signal_of
+from calado.region.sampler import DENOISE, READS, reads_of, signal_of
 from calado.sheet.declare import Number, Slope, Unit, Value
 from calado.sheet.models import Part
 from calado.sheet.numbers import say_number
@@ -25,7 +25,7 @@ def luminance_matte(part: Part, window: Window, near: PartContext = ALONE) -> Ma
     seen = near.picture
     space = seen.space
     signal = seen.made(
-        "signal", reads_of(part.values), LUMINANCE.number(part.values, "calm"), window, lambda p: signal_of(p, space)
+        "signal", reads_of(part.values), LUMINANCE.number(part.values, "denoise"), window, lambda p: signal_of(p, space)
     )
     out = np.ones(signal.shape, np.float32)
     slope_into(out, signal, opened(_ends(part), 1.0), str(part.values.get("profile", PROFILE.neutral)))
@@ -74,7 +74,7 @@ LUMINANCE = PartKind(
         _number("soft_low", "Low softness", 0.15, 0.5),
         _number("high", "High", 1.0),
         _number("soft_high", "High softness", 0.1, 0.5),
-        CALM,
+        DENOISE,
         READS,
         PROFILE,
     ),

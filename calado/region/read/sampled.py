@@ -21,7 +21,7 @@ from calado.region.part import ALONE, PROFILE, PartContext, PartKind
 from calado.region.read.planes import lab_of
 from calado.region.read.slope import slope_into
 from calado.region.read.taken import Taken
-from calado.region.sampler import CALM, READS, reads_of
+from calado.region.sampler import DENOISE, READS, reads_of
 from calado.sheet.declare import Choice, Number, Option, Unit
 from calado.sheet.models import Part, Sample
 from calado.strips import for_rows
@@ -74,11 +74,11 @@ def sampled_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matt
     """
     tolerance, softness = (SAMPLED.number(part.values, id) for id in ("tolerance", "softness"))
     profile = str(part.values.get("profile", PROFILE.neutral))
-    like = _distance(part, "put", window, near)
+    like = _distance(part, "add", window, near)
     out = np.ones(like.shape, np.float32)
     slope_into(out, like, (-1.0, 0.0, tolerance, softness), profile)
-    if any(each.does == "take" for each in part.samples):
-        unlike = _distance(part, "take", window, near)
+    if any(each.does == "erase" for each in part.samples):
+        unlike = _distance(part, "erase", window, near)
         # as near to both is half out; nearer to what is kept out by the softness is all out
         slope_into(out, like - unlike, (-1e30, 0.0, -max(softness, 0.5) / 2, max(softness, 0.5)), profile)
     return out
@@ -87,12 +87,12 @@ def sampled_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matt
 def _distance(part: Part, does: str, window: Window, near: PartContext) -> NDArray[np.float32]:
     seen = near.picture
     space = seen.space
-    calm, colours = SAMPLED.number(part.values, "calm"), _colours(part, does)
+    denoise, colours = SAMPLED.number(part.values, "denoise"), _colours(part, does)
     if part.values.get("metric") == "e00":
         return seen.made(
-            f"e00 {colours.tolist()}", reads_of(part.values), calm, window, lambda p: _nearest_e00(p, space, colours)
+            f"e00 {colours.tolist()}", reads_of(part.values), denoise, window, lambda p: _nearest_e00(p, space, colours)
         )
-    lab = seen.made("lab", reads_of(part.values), calm, window, lambda p: lab_of(p, space))
+    lab = seen.made("lab", reads_of(part.values), denoise, window, lambda p: lab_of(p, space))
     return nearest(lab, colours)
 
 
@@ -100,14 +100,14 @@ def _taken(part: Part, taken: Taken) -> Part:
     """Return the part with a sample more."""
     x, y, width, height = (round(each, 5) for each in taken.box)
     lightness, a, b = (round(float(each), 5) for each in np.median(taken.lab, axis=0))
-    does = "take" if taken.does == "take" else "put"
+    does = "erase" if taken.does == "erase" else "add"
     sample = Sample(x=x, y=y, width=width, height=height, does=does, lightness=lightness, a=a, b=b)
     before = () if taken.does == "set" else part.samples
     return part.model_copy(update={"samples": (*before, sample)[-MOST_SAMPLES:]})
 
 
 def _told(part: Part) -> str:
-    put, take = (sum(each.does == does for each in part.samples) for does in ("put", "take"))
+    put, take = (sum(each.does == does for each in part.samples) for does in ("add", "erase"))
     said = f"{put} sample" if put == 1 else f"{put} samples"
     return f"{said}, {take} kept out" if take else said
 
@@ -129,7 +129,7 @@ SAMPLED = PartKind(
     parameters=(
         Number("tolerance", "Tolerance", Unit.DELTA, 8.0, 0.0, 40.0, 0.0, 100.0, 0.2, curve="square"),
         Number("softness", "Softness", Unit.DELTA, 6.0, 0.0, 40.0, 0.0, 100.0, 0.2, curve="square"),
-        CALM,
+        DENOISE,
         READS,
         METRIC,
         PROFILE,

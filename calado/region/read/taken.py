@@ -11,7 +11,7 @@ from calado.region.sampler import Of, PictureSampler, signal_of
 from calado.window import Window, window_of_rectangle
 
 #: *set* begins anew, *put* adds to what was taken, *take* keeps it out
-Takes = Literal["set", "put", "take"]
+Takes = Literal["set", "add", "erase"]
 #: the longer side of the copy from which the picture's brightest and darkest are read
 SIDE = 640
 #: the shares of pixels beyond which a place counts as the brightest or darkest
@@ -34,7 +34,7 @@ class Taken:
 
 
 def take(
-    seen: PictureSampler, of: Of, calm: float, box: tuple[float, float, float, float], does: Takes, whole: Window
+    seen: PictureSampler, of: Of, denoise: float, box: tuple[float, float, float, float], does: Takes, whole: Window
 ) -> Taken:
     """Return what lies in a box, in picture heights; the smallest is a pixel.
 
@@ -48,14 +48,14 @@ def take(
     high = whole.picture_height
     x, y, width, height = box
     sides = (x * high, y * high, max(width * high, 1.0), max(height * high, 1.0))
-    planes = seen.planes(of, calm, window_of_rectangle((whole.picture_width, high), 1.0, sides))
+    planes = seen.planes(of, denoise, window_of_rectangle((whole.picture_width, high), 1.0, sides))
     small = window_of_rectangle(
         (whole.picture_width, high),
         min(1.0, SIDE / max(whole.picture_width, high)),
         (0.0, 0.0, float(whole.picture_width), float(high)),
     )
     space = seen.space
-    all_of_it = seen.made("signal", of, calm, small, lambda p: signal_of(p, space))
+    all_of_it = seen.made("signal", of, denoise, small, lambda p: signal_of(p, space))
     darkest, brightest = (float(each) for each in np.quantile(all_of_it, ENDS))
     lab = lab_of(planes, space).reshape(3, -1).T
     return Taken(does, box, signal_of(planes, space).ravel(), lab, darkest, brightest)
@@ -64,7 +64,7 @@ def take(
 def widened(before: tuple[float, float], found: tuple[float, float], does: Takes) -> tuple[float, float]:
     """Return a stretch with another put to it, or cut back so that the other is out."""
     low, high = before
-    if does == "put":
+    if does == "add":
         return min(low, found[0]), max(high, found[1])
     # what is taken out lies nearer to one end: that end gives way
     middle = (found[0] + found[1]) / 2

@@ -59,7 +59,7 @@ def seeds_of(points: Points, strokes: tuple[Stroke, ...], window: Window) -> See
         seeds[within == 0] = OUTSIDE
     for stroke in strokes:
         hard = stroke.model_copy(update={"hardness": 1.0, "flow": 1.0, "density": 1.0, "pen": "none"})
-        seeds[coverage(hard, window) > 0.5] = INSIDE if stroke.does == "put" else OUTSIDE
+        seeds[coverage(hard, window) > 0.5] = INSIDE if stroke.does == "add" else OUTSIDE
     return seeds
 
 
@@ -134,7 +134,7 @@ def _mapped(part: Part, affine: Affine) -> Part:
 
 
 def _told(part: Part) -> str:
-    put, take = (sum(each.does == does for each in part.strokes) for does in ("put", "take"))
+    put, take = (sum(each.does == does for each in part.strokes) for does in ("add", "erase"))
     said = [f"{put} on the subject", f"{take} on the surround"] if part.strokes else []
     return ", ".join((["a loose outline"] if part.points else []) + said) or "nothing marked yet"
 

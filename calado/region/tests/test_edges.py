@@ -183,8 +183,8 @@ class Moving(TestCase):
         rows, columns = np.mgrid[4 : WINDOW.height - 4 : 7, 4 : WINDOW.width - 4 : 7]
         for row, column in zip(rows.ravel().tolist(), columns.ravel().tolist(), strict=True):
             x, y = (column + 0.5) * WINDOW.pixel, (row + 0.5) * WINDOW.pixel
-            x, y = back.way(x, y)[0] + back.dx, back.way(x, y)[1] + back.dy
-            x, y = there.way(x, y)[0] + there.dx, there.way(x, y)[1] + there.dy
+            x, y = back.vector(x, y)[0] + back.dx, back.vector(x, y)[1] + back.dy
+            x, y = there.vector(x, y)[0] + there.dx, there.vector(x, y)[1] + there.dy
             at = int(y / WINDOW.pixel), int(x / WINDOW.pixel)
             if 1 <= at[0] < WINDOW.height - 1 and 1 <= at[1] < WINDOW.width - 1:
                 near = after[at[0] - 1 : at[0] + 2, at[1] - 1 : at[1] + 2]

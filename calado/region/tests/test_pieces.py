@@ -53,8 +53,8 @@ class Pieces(TestCase):
         found = find_pieces(Mattes().refined(alone(REGION), small), small)
         whole = region_matte(REGION, WINDOW)
         for each in found:
-            dropped = REGION.model_copy(update={"dropped": (each.piece,)})
-            made = region_matte(dropped, WINDOW)
+            removed = REGION.model_copy(update={"removed": (each.piece,)})
+            made = region_matte(removed, WINDOW)
             y, x = int(each.piece.y * 200), int(each.piece.x * 200)
             left, right = (slice(None), slice(0, 160)), (slice(None), slice(160, 300))
             self.assertEqual(made[y, x], 1 if each.piece.kind == "hole" else 0)
@@ -64,14 +64,14 @@ class Pieces(TestCase):
                 self.assertEqual(made[side].max(), 0)
 
     def test_sizes_and_strips_agree(self) -> None:
-        dropped = REGION.model_copy(update={"dropped": (Component(kind="island", x=1.2, y=0.5),)})
+        removed = REGION.model_copy(update={"removed": (Component(kind="island", x=1.2, y=0.5),)})
         big = full_window(1500, 1000)
-        made = region_matte(dropped, big)
+        made = region_matte(removed, big)
         self.assertEqual(made[:, 900:].max(), 0)
-        np.testing.assert_array_equal(region_matte(dropped, big.rows(430, 500)), made[430:500])
+        np.testing.assert_array_equal(region_matte(removed, big.rows(430, 500)), made[430:500])
 
     def test_a_piece_that_is_gone_drops_nothing(self) -> None:
         gone = REGION.model_copy(
-            update={"dropped": (Component(kind="island", x=0.9, y=0.02), Component(kind="hole", x=9, y=9))}
+            update={"removed": (Component(kind="island", x=0.9, y=0.02), Component(kind="hole", x=9, y=9))}
         )
         np.testing.assert_array_equal(region_matte(gone, WINDOW), region_matte(REGION, WINDOW))

@@ -58,7 +58,9 @@ SOFTENED: dict[str, tuple[Region, dict[str, Any]]] = {
                     id="p",
                     kind="brush",
                     strokes=(
-                        Stroke(way=way(0.3, 0.5, 1.2, 0.5), size=0.7, hardness=0.1, flow=0.3, density=0.5, pen="flow"),
+                        Stroke(
+                            points=way(0.3, 0.5, 1.2, 0.5), size=0.7, hardness=0.1, flow=0.3, density=0.5, pen="flow"
+                        ),
                     ),
                 ),
             ),

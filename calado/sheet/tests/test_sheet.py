@@ -15,7 +15,7 @@ from calado.sheet.declare import Choice, Curve, Declaration, Number, Reference
 from calado.sheet.models import Part, Pass, Region, Sheet, Stroke
 from calado.sheet.numbers import say_number
 from calado.sheet.schema import sheet_schema
-from calado.sheet.sentence import describe, tell_sheet
+from calado.sheet.sentence import describe, describe_sheet
 from calado.sheet.steps import (
     PartStep,
     Step,
@@ -101,8 +101,8 @@ class RoundTrip(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(sheets())
     def test_every_sheet_can_be_told(self, sheet: Sheet) -> None:
-        self.assertEqual(len(tell_sheet(sheet, CATALOGUE)), len(sheet.passes))
-        for told in tell_sheet(sheet, CATALOGUE):
+        self.assertEqual(len(describe_sheet(sheet, CATALOGUE)), len(sheet.passes))
+        for told in describe_sheet(sheet, CATALOGUE):
             self.assertTrue(told.plain.startswith(("Inside ", "Outside ")))
             self.assertTrue(told.plain.endswith((".", "nothing yet.")))
 
@@ -147,7 +147,7 @@ class Refusals(TestCase):
     def test_steps_that_do_not_fit(self) -> None:
         part = {"id": "p", "kind": "brush"}
         sheet = read_sheet({"regions": [{"id": "r", "name": "r", "parts": [part]}]}, CATALOGUE)
-        stroke = {"way": [0, 0, 1]}
+        stroke = {"points": [0, 0, 1]}
         for data, piece in (
             ({"shelf": ["r", "x"]}, "no region “x”"),
             ({"shelf": ["r", "r"]}, "twice"),
@@ -160,7 +160,7 @@ class Refusals(TestCase):
             ({"regions": [{"region": {"id": "x", "name": "x"}, "parts_stay": True}]}, "no region “x”"),
             ({"passes": [{"id": "a", "name": "a", "region": "lamp"}]}, "not on the shelf"),
             ({"passes": [{"id": "a"}]}, "passes > 0 > name"),
-            ({"strokes": [{"region": "r", "part": "p", "keep": 0, "add": [{"way": [0, 0, 2]}]}]}, "pressure"),
+            ({"strokes": [{"region": "r", "part": "p", "keep": 0, "add": [{"points": [0, 0, 2]}]}]}, "pressure"),
             ({"shelf": []}, ""),
             ({"move": "/passes/0"}, "move"),
         ):
@@ -173,10 +173,10 @@ class Refusals(TestCase):
                 self.assertIn(piece, str(caught.exception))
 
     def test_a_part_never_has_too_many_strokes_nor_a_sheet_too_many_numbers(self) -> None:
-        stroke = Stroke(way=(0.0, 0.0, 1.0) * 2000)
+        stroke = Stroke(points=(0.0, 0.0, 1.0) * 2000)
         part = Part(id="p", kind="brush", strokes=(stroke,) * 200)
         sheet = Sheet(regions=(Region(id="r", name="r", parts=(part,)),))
-        short = Stroke(way=(0.0, 0.0, 1.0))
+        short = Stroke(points=(0.0, 0.0, 1.0))
         many = Step(strokes=(StrokesStep(region="r", part="p", keep=200, add=(short,) * 4900),))
         with self.assertRaisesRegex(SheetError, "leads nowhere"):
             apply_step(sheet, many, CATALOGUE)
@@ -185,7 +185,7 @@ class Refusals(TestCase):
             apply_step(sheet, again, CATALOGUE)
 
     def test_a_step_is_as_large_as_its_change(self) -> None:
-        strokes = tuple(Stroke(way=tuple(float(k % 7) for k in range(240))) for _ in range(40))
+        strokes = tuple(Stroke(points=tuple(float(k % 7) for k in range(240))) for _ in range(40))
         regions = tuple(
             Region(id=id, name=id, parts=(Part(id="p", kind="brush", strokes=strokes),)) for id in ("a", "b")
         )
@@ -208,7 +208,7 @@ class Words(TestCase):
 
     def told(self, **fields: object) -> str:
         sheet = Sheet(regions=(self.oval,), passes=(Pass(id="a", name="Vignette", **fields),))
-        return tell_sheet(sheet, CATALOGUE)[0].plain
+        return describe_sheet(sheet, CATALOGUE)[0].plain
 
     def test_one_side(self) -> None:
         treatment = {"saturation": {"amount": -0.3}, "exposure": {"amount": -1.2}}
@@ -261,4 +261,4 @@ class Schema(TestCase):
                 self.assertIn(f'"{parameter.id}"', text)
 
     def test_plain_data_is_json(self) -> None:
-        self.assertEqual(json.loads(json.dumps(sheet_data(Sheet()))), {"version": 1, "regions": [], "passes": []})
+        self.assertEqual(json.loads(json.dumps(sheet_data(Sheet()))), {"version": 2, "regions": [], "passes": []})

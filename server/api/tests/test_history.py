@@ -39,7 +39,7 @@ def add_pass(number: int) -> Step:
 def painted(shot: Shot, count: int, numbers: int = 240) -> None:
     change.take_step(shot, shot.head, Step(regions=(RegionStep(region=BRUSHED),)), "region")
     for n in range(count):
-        stroke = Stroke(way=tuple((n * 7 + k) % 97 / 97 for k in range(numbers)))
+        stroke = Stroke(points=tuple((n * 7 + k) % 97 / 97 for k in range(numbers)))
         more = StrokesStep(region="r", part="p", keep=n, add=(stroke,))
         change.take_step(shot, shot.head, Step(strokes=(more,)), "stroke")
 

@@ -35,8 +35,8 @@ class Regions(OnAShot):
         self.assertEqual([each["kind"] for each in found["pieces"]], ["island", "island"])
         small = found["pieces"][1]
         place = {name: small[name] for name in ("kind", "x", "y")}
-        again = self.ask("pieces", sheet(OVAL, SPOT, dropped=[place]))["pieces"]
-        self.assertEqual([each["dropped"] for each in again], [False, True])
+        again = self.ask("pieces", sheet(OVAL, SPOT, removed=[place]))["pieces"]
+        self.assertEqual([each["removed"] for each in again], [False, True])
         self.assertEqual({name: again[1][name] for name in place}, place)
 
     def test_mirror_a_part_and_a_region(self) -> None:

@@ -47,4 +47,4 @@ export function keyOf({ sheet, ...rest }: { readonly sheet: Sheet }): string {
 }
 
 /** A sheet on which nothing is done. */
-export const NOTHING: Sheet = { version: 1, regions: [], passes: [] };
+export const NOTHING: Sheet = { version: 2, regions: [], passes: [] };

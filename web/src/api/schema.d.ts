@@ -638,7 +638,7 @@ export interface paths {
          * Meter
          * @description Return how much a pass, or one adjustment of it, changes the picture.
          */
-        get: operations["server_api_readings_meter"];
+        get: operations["server_api_measurements_meter"];
         put?: never;
         post?: never;
         delete?: never;
@@ -658,7 +658,7 @@ export interface paths {
          * Scope
          * @description Return a scope as a picture.
          */
-        get: operations["server_api_readings_scope"];
+        get: operations["server_api_measurements_scope"];
         put?: never;
         post?: never;
         delete?: never;
@@ -678,7 +678,7 @@ export interface paths {
          * Histogram
          * @description Return a histogram.
          */
-        get: operations["server_api_readings_histogram"];
+        get: operations["server_api_measurements_histogram"];
         put?: never;
         post?: never;
         delete?: never;
@@ -698,7 +698,7 @@ export interface paths {
          * Look Again
          * @description Return what a careful colleague would point out.
          */
-        get: operations["server_api_readings_look_again"];
+        get: operations["server_api_measurements_look_again"];
         put?: never;
         post?: never;
         delete?: never;
@@ -780,7 +780,7 @@ export interface paths {
          * Sample
          * @description Return a draft with a sample taken for a part; nothing is saved yet.
          */
-        post: operations["server_api_read_sample"];
+        post: operations["server_api_sampling_sample"];
         delete?: never;
         options?: never;
         head?: never;
@@ -798,7 +798,7 @@ export interface paths {
          * Range Of
          * @description Return what a range is drawn over, and what is worth knowing of it.
          */
-        get: operations["server_api_read_range_of"];
+        get: operations["server_api_sampling_range_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -818,7 +818,7 @@ export interface paths {
          * Further
          * @description Return further places like a region, the likest and largest first.
          */
-        get: operations["server_api_read_further"];
+        get: operations["server_api_sampling_further"];
         put?: never;
         post?: never;
         delete?: never;
@@ -838,7 +838,7 @@ export interface paths {
          * Found
          * @description Return the subjects, faces and lines of text in a shot; nothing is begun by itself.
          */
-        get: operations["server_api_read_found"];
+        get: operations["server_api_sampling_found"];
         put?: never;
         post?: never;
         delete?: never;
@@ -858,7 +858,7 @@ export interface paths {
          * Touch
          * @description Return which brush fits the picture's edge near a place.
          */
-        get: operations["server_api_read_touch"];
+        get: operations["server_api_sampling_touch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -880,7 +880,7 @@ export interface paths {
          * Solving
          * @description Call off what is being solved, or let it go on.
          */
-        post: operations["server_api_read_solving"];
+        post: operations["server_api_sampling_solving"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1530,6 +1530,21 @@ export interface components {
             added: string;
         };
         /**
+         * Component
+         * @description An island or a hole of a matte, known by a place (x, y) within it, in picture heights.
+         */
+        Component: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "island" | "hole";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Part
          * @description One part of a region and how it joins what stands before it.
          */
@@ -1632,21 +1647,6 @@ export interface components {
             must_cover: boolean;
         };
         /**
-         * Piece
-         * @description An island or a hole of a matte, known by a place (x, y) within it, in picture heights.
-         */
-        Piece: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "island" | "hole";
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
-        /**
          * Problem
          * @description A refusal (RFC 9457): ``title`` is one sentence, ``code`` is stable.
          */
@@ -1678,7 +1678,7 @@ export interface components {
          * @description A *where* with a name of its own, kept on the shelf.
          *
          *     ``band`` is where its edge is resolved anew from the picture; ``refine`` is what is done to the matte after that;
-         *     ``dropped`` are its islands that are taken away and its holes that are filled.
+         *     ``removed`` are its islands that are taken away and its holes that are filled.
          */
         Region: {
             /** Id */
@@ -1700,14 +1700,14 @@ export interface components {
                 [key: string]: number | string | number[][];
             };
             /**
-             * Dropped
+             * Removed
              * @default []
              */
-            dropped: components["schemas"]["Piece"][];
+            removed: components["schemas"]["Component"][];
         };
         /**
          * Sample
-         * @description A colour taken from a box of the picture, in picture heights, as OKLab; *take* keeps its like out.
+         * @description A colour taken from a box of the picture, in picture heights, as OKLab; *erase* keeps its like out.
          */
         Sample: {
             /** X */
@@ -1726,10 +1726,10 @@ export interface components {
             height: number;
             /**
              * Does
-             * @default put
+             * @default add
              * @enum {string}
              */
-            does: "put" | "take";
+            does: "add" | "erase";
             /** Lightness */
             lightness: number;
             /** A */
@@ -1744,10 +1744,10 @@ export interface components {
         Sheet: {
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /**
              * Regions
              * @default []
@@ -1761,21 +1761,21 @@ export interface components {
         };
         /**
          * Stroke
-         * @description One stroke of a brush: its way, and the brush as it then was.
+         * @description One stroke of a brush: its points, and the brush as it then was.
          *
-         *     ``way`` is flat: x, y and the pen's pressure of each point, places in picture heights, pressure 0…1. ``size`` is the
-         *     diameter in picture heights; ``similar`` the ΔE within which colour must be like that under the first touch, 0: any;
-         *     ``pen`` is what pressure scales.
+         *     ``points`` is flat: x, y and the pen's pressure of each point, places in picture heights, pressure 0…1. ``size`` is
+         *     the diameter in picture heights; ``colour_tolerance`` the ΔE within which colour must be like that under the first
+         *     touch, 0: any; ``pen`` is what pressure scales.
          */
         Stroke: {
-            /** Way */
-            way: number[];
+            /** Points */
+            points: number[];
             /**
              * Does
-             * @default put
+             * @default add
              * @enum {string}
              */
-            does: "put" | "take";
+            does: "add" | "erase";
             /**
              * Size
              * @default 0.05
@@ -1797,10 +1797,10 @@ export interface components {
              */
             density: number;
             /**
-             * Similar
+             * Colour Tolerance
              * @default 0
              */
-            similar: number;
+            colour_tolerance: number;
             /**
              * Pen
              * @default none
@@ -1835,19 +1835,29 @@ export interface components {
             revision: number;
             sheet: components["schemas"]["Sheet"];
             /** Told */
-            told: components["schemas"]["ToldOut"][];
+            told: components["schemas"]["DescriptionOut"][];
             /** Parts */
-            parts: components["schemas"]["PartToldOut"][];
+            parts: components["schemas"]["PartDescriptionOut"][];
             /** Undo */
             undo: string | null;
             /** Redo */
             redo: string | null;
         };
         /**
-         * PartToldOut
+         * DescriptionOut
+         * @description A pass in words.
+         */
+        DescriptionOut: {
+            /** Id */
+            id: string;
+            /** Tokens */
+            tokens: components["schemas"]["TokenOut"][];
+        };
+        /**
+         * PartDescriptionOut
          * @description A part of a region in a few words.
          */
-        PartToldOut: {
+        PartDescriptionOut: {
             /** Region */
             region: string;
             /** Part */
@@ -1875,16 +1885,6 @@ export interface components {
             side: ("inside" | "outside") | null;
             /** Adjustment */
             adjustment: string;
-        };
-        /**
-         * ToldOut
-         * @description A pass in words.
-         */
-        ToldOut: {
-            /** Id */
-            id: string;
-            /** Tokens */
-            tokens: components["schemas"]["TokenOut"][];
         };
         /**
          * SavedOut
@@ -2026,9 +2026,9 @@ export interface components {
          */
         DescribeOut: {
             /** Told */
-            told: components["schemas"]["ToldOut"][];
+            told: components["schemas"]["DescriptionOut"][];
             /** Parts */
-            parts: components["schemas"]["PartToldOut"][];
+            parts: components["schemas"]["PartDescriptionOut"][];
         };
         /**
          * StartOut
@@ -2261,10 +2261,10 @@ export interface components {
             note: string;
         };
         /**
-         * PieceOut
+         * ComponentOut
          * @description An island or a hole: a place in it, its share of the frame, its box, all in picture heights.
          */
-        PieceOut: {
+        ComponentOut: {
             /**
              * Kind
              * @enum {string}
@@ -2283,16 +2283,16 @@ export interface components {
                 number,
                 number
             ];
-            /** Dropped */
-            dropped: boolean;
+            /** Removed */
+            removed: boolean;
         };
         /**
-         * PiecesOut
+         * ComponentsOut
          * @description The largest pieces of a region's matte, and how many smaller ones there are.
          */
-        PiecesOut: {
+        ComponentsOut: {
             /** Pieces */
-            pieces: components["schemas"]["PieceOut"][];
+            pieces: components["schemas"]["ComponentOut"][];
             /** More */
             more: number;
         };
@@ -2607,7 +2607,7 @@ export interface components {
              * @default set
              * @enum {string}
              */
-            does: "set" | "put" | "take";
+            does: "set" | "add" | "erase";
         };
         /**
          * PartIn
@@ -2694,20 +2694,20 @@ export interface components {
             strokes: components["schemas"]["Stroke"][];
         };
         /**
-         * TouchIn
+         * BrushFitIn
          * @description A place in picture heights.
          */
-        TouchIn: {
+        BrushFitIn: {
             /** X */
             x: number;
             /** Y */
             y: number;
         };
         /**
-         * TouchOut
+         * BrushFitOut
          * @description How soft the picture's edge is near a place: a brush of this size, in picture heights, and hardness fits it.
          */
-        TouchOut: {
+        BrushFitOut: {
             /** Size */
             size: number | null;
             /** Hardness */
@@ -2760,10 +2760,10 @@ export interface components {
             name: string;
         };
         /**
-         * LayIn
+         * ApplyIn
          * @description A look, kept (by its id) or taken just now, and the shots that are to get it.
          */
-        LayIn: {
+        ApplyIn: {
             /** Id */
             id?: string | null;
             /** Look */
@@ -2780,7 +2780,7 @@ export interface components {
         ProjectSheetOut: {
             sheet: components["schemas"]["Sheet"];
             /** Told */
-            told: components["schemas"]["ToldOut"][];
+            told: components["schemas"]["DescriptionOut"][];
         };
         /**
          * ProjectPassIn
@@ -4421,7 +4421,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PiecesOut"];
+                    "application/json": components["schemas"]["ComponentsOut"];
                 };
             };
             /** @description Not Found */
@@ -4684,7 +4684,7 @@ export interface operations {
             };
         };
     };
-    server_api_readings_meter: {
+    server_api_measurements_meter: {
         parameters: {
             query: {
                 pass_id: string;
@@ -4739,7 +4739,7 @@ export interface operations {
             };
         };
     };
-    server_api_readings_scope: {
+    server_api_measurements_scope: {
         parameters: {
             query: {
                 scope: "waveform" | "parade" | "vectorscope";
@@ -4796,7 +4796,7 @@ export interface operations {
             };
         };
     };
-    server_api_readings_histogram: {
+    server_api_measurements_histogram: {
         parameters: {
             query?: {
                 of?: "picture" | "source";
@@ -4851,7 +4851,7 @@ export interface operations {
             };
         };
     };
-    server_api_readings_look_again: {
+    server_api_measurements_look_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -5040,7 +5040,7 @@ export interface operations {
             };
         };
     };
-    server_api_read_sample: {
+    server_api_sampling_sample: {
         parameters: {
             query?: never;
             header?: never;
@@ -5095,7 +5095,7 @@ export interface operations {
             };
         };
     };
-    server_api_read_range_of: {
+    server_api_sampling_range_of: {
         parameters: {
             query: {
                 region: string;
@@ -5149,7 +5149,7 @@ export interface operations {
             };
         };
     };
-    server_api_read_further: {
+    server_api_sampling_further: {
         parameters: {
             query: {
                 region: string;
@@ -5202,7 +5202,7 @@ export interface operations {
             };
         };
     };
-    server_api_read_found: {
+    server_api_sampling_found: {
         parameters: {
             query?: never;
             header?: never;
@@ -5252,7 +5252,7 @@ export interface operations {
             };
         };
     };
-    server_api_read_touch: {
+    server_api_sampling_touch: {
         parameters: {
             query: {
                 x: number;
@@ -5273,7 +5273,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TouchOut"];
+                    "application/json": components["schemas"]["BrushFitOut"];
                 };
             };
             /** @description Not Found */
@@ -5305,7 +5305,7 @@ export interface operations {
             };
         };
     };
-    server_api_read_solving: {
+    server_api_sampling_solving: {
         parameters: {
             query?: never;
             header?: never;
@@ -5572,7 +5572,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LayIn"];
+                "application/json": components["schemas"]["ApplyIn"];
             };
         };
         responses: {

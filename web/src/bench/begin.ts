@@ -6,7 +6,7 @@ import type { Corners } from "../document/corners";
 import { pointsOf, type Side, type Value } from "../document/edit";
 import type { Copied } from "./looks";
 import { change } from "./saving";
-import { type Choice, choose, useBench } from "./store";
+import { type Selection, select, useBench } from "./store";
 
 type What =
   | { readonly what: "starter"; readonly id: string; readonly region: string | null }
@@ -98,20 +98,20 @@ export async function beginCopied({ name, look }: Copied): Promise<void> {
 export async function beginAdjustment({ id, group, side: usual }: Adjustment, region: string | null, side: Side = usual): Promise<void> {
   const on = region ? side : "inside";
   const pass = await begun({ what: "adjustment", id, side: on, region });
-  if (pass) choose({ kind: "what", pass, side: on, group, adjustment: id });
+  if (pass) select({ kind: "what", pass, side: on, group, adjustment: id });
 }
 
 const PAINTED = new Set(["brush", "rough"]);
 
-type Draw = Extract<Choice, { readonly kind: "draw" }>;
+type Draw = Extract<Selection, { readonly kind: "draw" }>;
 type Join = Draw["join"];
 
 /** Lets a new region be drawn, or a part that joins one. */
 export function beginDrawing(region: string | null, join: Join): void {
-  const { choice } = useBench.getState();
+  const { selection: choice } = useBench.getState();
   // what was pressed to get here must not take the keys of drawing
   if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-  choose({ kind: "draw", part: "ellipse", region, join, pass: choice.kind === "nothing" ? null : choice.pass });
+  select({ kind: "draw", part: "ellipse", region, join, pass: choice.kind === "nothing" ? null : choice.pass });
 }
 
 /**
@@ -128,16 +128,16 @@ export async function beginDrawn(
   const drawn = { id: draw.part, values, points: pointsOf(points), freehand, strokes: [...strokes] };
   // on the bare picture nobody would see what was painted, or found
   const shown = PAINTED.has(draw.part);
-  useBench.setState(({ view }) => ({ facet: "parts", ...(shown && view === "picture" && { view: "lattice", lent: view }) }));
+  useBench.setState(({ view }) => ({ regionTab: "parts", ...(shown && view === "picture" && { view: "lattice", lent: view }) }));
   if (draw.region === null) {
     const region = await begun({ what: "region", ...drawn });
     if (!region) return null;
-    choose({ kind: "where", pass: null, region, part: null });
+    select({ kind: "where", pass: null, region, part: null });
     return { region, part: "part-1" };
   }
   const part = await begun({ what: "part", region: draw.region, join: draw.join, ...drawn });
   if (!part) return null;
-  choose({ kind: "where", pass: draw.pass, region: draw.region, part });
+  select({ kind: "where", pass: draw.pass, region: draw.region, part });
   return { region: draw.region, part };
 }
 
@@ -145,6 +145,6 @@ export async function beginDrawn(
 function showWhere(id: string): void {
   const pass = useBench.getState().sheet.passes.find((each) => each.id === id);
   if (!pass) return;
-  if (pass.region) choose({ kind: "where", pass: id, region: pass.region, part: null });
-  else choose({ kind: "what", pass: id, side: "inside", group: "Light", adjustment: "" });
+  if (pass.region) select({ kind: "where", pass: id, region: pass.region, part: null });
+  else select({ kind: "what", pass: id, side: "inside", group: "Light", adjustment: "" });
 }

@@ -9,7 +9,7 @@ import { duplicate } from "../sheet/PassItem";
 import { idOf } from "./keymap";
 import { removeInHand } from "./removing";
 import { change, step } from "./saving";
-import { choose, type Compare, NOTHING, passInHand, toggleStrip, useBench, type ViewName } from "./store";
+import { select, type Compare, NOTHING, passInHand, togglePanel, useBench, type ViewName } from "./store";
 
 /** What goes by other keys than a single one; these stay as they are. */
 export const CHORDS: readonly (readonly [string, string])[] = [
@@ -51,7 +51,7 @@ const TEXT = "textarea, select, input:not([type=radio], [type=checkbox], [type=r
 const FOCUSED = "button, a, input, select, [role=button], [role=tab], [role=option], [role=slider]";
 
 function nudge(dx: number, dy: number, event: KeyboardEvent): void {
-  const { choice, sheet } = useBench.getState();
+  const { selection: choice, sheet } = useBench.getState();
   if (choice.kind !== "where" || !choice.region || (event.target as HTMLElement).matches(FOCUSED)) return;
   const region = sheet.regions.find((each) => each.id === choice.region);
   const id = choice.part ?? region?.parts[0]?.id;
@@ -70,7 +70,7 @@ function nudge(dx: number, dy: number, event: KeyboardEvent): void {
 
 /** Makes the brush in hand larger by a factor, or harder. */
 function resize(factor: number, harder: number): void {
-  const { choice, sheet, facet, band } = useBench.getState();
+  const { selection: choice, sheet, regionTab: facet, band } = useBench.getState();
   if (choice.kind !== "where" || !choice.region) return;
   if (facet === "edge") {
     useBench.setState({ band: round(band * factor) });
@@ -97,10 +97,10 @@ function withPass(act: (pass: string) => void): void {
 }
 
 function escape(): void {
-  const { alone, starting } = useBench.getState();
-  if (alone) useBench.setState({ alone: false });
+  const { fullscreen: alone, starting } = useBench.getState();
+  if (alone) useBench.setState({ fullscreen: false });
   else if (starting) useBench.setState({ starting: false });
-  else choose(NOTHING);
+  else select(NOTHING);
 }
 
 const look = (view: ViewName) => () => useBench.setState({ view });
@@ -125,9 +125,9 @@ function singles(actions: Actions): Readonly<Record<string, (event: KeyboardEven
     wipe: compareBy("wipe"),
     "two-up": compareBy("two-up"),
     blink: () => useBench.setState(({ source }) => ({ source: !source })),
-    ribbon: () => toggleStrip("ribbon"),
-    variants: () => toggleStrip("variants"),
-    scopes: () => toggleStrip("scopes"),
+    ribbon: () => togglePanel("ribbon"),
+    variants: () => togglePanel("variants"),
+    scopes: () => togglePanel("scopes"),
     surround: look("surround"),
     off: togglePass,
     duplicate: () => withPass(duplicate),
@@ -135,12 +135,12 @@ function singles(actions: Actions): Readonly<Record<string, (event: KeyboardEven
     one: () => actions.onZoom("one"),
     in: () => actions.onZoom("in"),
     out: () => actions.onZoom("out"),
-    alone: () => useBench.setState(({ alone }) => ({ alone: !alone })),
+    alone: () => useBench.setState(({ fullscreen: alone }) => ({ fullscreen: !alone })),
     before: () => actions.onShot(-1),
     after: () => actions.onShot(1),
     export: actions.onExport,
     room: actions.onRoom,
-    strokes: () => useBench.setState(({ does }) => ({ does: does === "put" ? "take" : "put" })),
+    strokes: () => useBench.setState(({ does }) => ({ does: does === "add" ? "erase" : "add" })),
     smaller: () => resize(1 / STEP, 0),
     larger: () => resize(STEP, 0),
     softer: () => resize(1, -HARDER),

@@ -3,8 +3,8 @@
 import { api, asked, type Catalogue } from "../api/client";
 import { DRAFT } from "../api/draft";
 import type { Point } from "../document/zoom";
-import { onThisDraft } from "./onShot";
-import { choose, useBench } from "./store";
+import { onThisDraft } from "./request";
+import { select, useBench } from "./store";
 
 /** Takes the region and the side that lie at a place, in full-size pixels; where nothing lies, lets go of all. */
 export async function takeAt({ x, y }: Point, catalogue: Catalogue): Promise<void> {
@@ -14,8 +14,8 @@ export async function takeAt({ x, y }: Point, catalogue: Catalogue): Promise<voi
   if (!found) return;
   if (found.pass_id && found.side && found.adjustment) {
     const group = catalogue.adjustments.find((each) => each.id === found.adjustment)?.group ?? "Light";
-    choose({ kind: "what", pass: found.pass_id, side: found.side, group, adjustment: found.adjustment });
+    select({ kind: "what", pass: found.pass_id, side: found.side, group, adjustment: found.adjustment });
   } else if (found.region) {
-    choose({ kind: "where", pass: null, region: found.region, part: null });
+    select({ kind: "where", pass: null, region: found.region, part: null });
   }
 }

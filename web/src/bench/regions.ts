@@ -5,11 +5,11 @@ import { DRAFT, onDraft } from "../api/draft";
 import { regionOf } from "../document/edit";
 import { beginDrawn } from "./begin";
 import { save } from "../api/save";
-import { onShot, onThisDraft } from "./onShot";
+import { onShot, onThisDraft } from "./request";
 import { change } from "./saving";
-import { type Choice, choose, useBench } from "./store";
+import { type Selection, select, useBench } from "./store";
 
-type Draw = Extract<Choice, { readonly kind: "draw" }>;
+type Draw = Extract<Selection, { readonly kind: "draw" }>;
 
 export async function mirror(region: string, part: string | null): Promise<void> {
   const made = await onThisDraft((path) =>
@@ -61,7 +61,7 @@ export async function importOutlines(draw: Draw, file: File): Promise<void> {
   );
   if (!made) return;
   change(made.sheet, "outlines from a file");
-  choose({ kind: "where", pass: draw.pass, region: made.id, part: null });
+  select({ kind: "where", pass: draw.pass, region: made.id, part: null });
 }
 
 export async function exportOutlines(region: string): Promise<void> {

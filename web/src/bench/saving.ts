@@ -3,7 +3,7 @@
 import { type Address, api, asked, type Bench, Refusal, type Sheet } from "../api/client";
 import { stepBetween } from "../document/step";
 import { type BenchState, FRESH, NOTHING, useBench } from "./store";
-import { describeSoon } from "./telling";
+import { describeSoon } from "./describe";
 
 type Move = "undo" | "redo";
 /** What waits to be sent: a new state of the sheet, or a move along its history. */
@@ -27,8 +27,8 @@ function tell(of: Visit, fields: Partial<BenchState>): void {
 export async function open(at: Address): Promise<void> {
   const mine: Visit = { at, saved: null, queue: [], working: false };
   visit = mine;
-  const { view, ground, lattice, compare, wipe, beside, facet, stage } = useBench.getState();
-  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, beside, facet, stage });
+  const { view, ground, lattice, compare, wipe, beside, regionTab: facet, stage } = useBench.getState();
+  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, beside, regionTab: facet, stage });
   try {
     settle(mine, await read(at));
   } catch (error) {
@@ -44,34 +44,34 @@ let standing: ReturnType<typeof setTimeout> | undefined;
 function stand(held: boolean): void {
   clearTimeout(standing);
   if (useBench.getState().still) useBench.setState({ still: false });
-  if (held) standing = setTimeout(() => useBench.getState().moving && useBench.setState({ still: true }), STILL_MS);
+  if (held) standing = setTimeout(() => useBench.getState().dragging && useBench.setState({ still: true }), STILL_MS);
 }
 
 /** Changes the draft; `end` makes the change a step of its own. */
 export function change(sheet: Sheet, label: string, end = true): void {
   stand(!end);
-  useBench.setState({ sheet, moving: !end });
+  useBench.setState({ sheet, dragging: !end });
   describeSoon();
   if (end) enqueue({ sheet, label });
 }
 
 /** Ends a gesture with the draft as it was before. */
 export function takeBack(sheet: Sheet): void {
-  if (!useBench.getState().moving) return;
+  if (!useBench.getState().dragging) return;
   stand(false);
-  useBench.setState({ sheet, moving: false });
+  useBench.setState({ sheet, dragging: false });
   describeSoon();
 }
 
 /** Ends a gesture with the draft as it stands. */
 export function endChange(label: string): void {
-  const { sheet, moving } = useBench.getState();
+  const { sheet, dragging: moving } = useBench.getState();
   if (moving) change(sheet, label);
 }
 
 /** Undoes or redoes, after all that was changed before. */
 export function step(move: Move): void {
-  const { saved, moving } = useBench.getState();
+  const { saved, dragging: moving } = useBench.getState();
   if (moving || (visit.queue.length === 0 && saved?.[move] == null)) return;
   enqueue({ move });
 }
@@ -167,7 +167,7 @@ function refuse(of: Visit, error: unknown): void {
 /** Shows a revision that the server has just given. */
 function settle(of: Visit, bench: Bench): void {
   of.saved = bench;
-  const { choice } = useBench.getState();
+  const { selection: choice } = useBench.getState();
   const pass = choice.kind === "nothing" ? null : choice.pass;
   const gonePass = pass !== null && !bench.sheet.passes.some((each) => each.id === pass);
   const goneRegion =
@@ -179,8 +179,8 @@ function settle(of: Visit, bench: Bench): void {
     parts: bench.parts,
     saving: of.queue.length > 0 ? "saving" : "saved",
     problem: "",
-    moving: false,
-    choice: gonePass || goneRegion ? NOTHING : choice,
+    dragging: false,
+    selection: gonePass || goneRegion ? NOTHING : choice,
   });
 }
 

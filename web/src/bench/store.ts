@@ -1,7 +1,7 @@
 /** What the bench knows: the sheet as saved, the draft, what is chosen, how it is looked at. All else is computed. */
 
 import { create } from "zustand";
-import type { Address, Bench, Offer, PartTold, Sheet, Told } from "../api/client";
+import type { Address, Bench, Offer, PartDescription, Sheet, Description } from "../api/client";
 import { type Refining } from "../api/pictures";
 import type { Side } from "../document/edit";
 import type { Point, Size, Zoom } from "../document/zoom";
@@ -12,12 +12,12 @@ export type Ground = "grey" | "black" | "white" | "checker";
 /** How the result is held against the source. */
 export type Compare = "none" | "wipe" | "two-up";
 /** What stands in the strip between picture and tray. */
-export type Strip = "none" | "ribbon" | "variants" | "scopes";
+export type Panel = "none" | "ribbon" | "variants" | "scopes";
 /** What of a region the tray shows. */
-export type Facet = "parts" | "edge" | "refine" | "pieces" | "alike" | "use";
+export type RegionTab = "parts" | "edge" | "refine" | "pieces" | "alike" | "use";
 /** What a stroke does, or a sample. */
-export type Does = "put" | "take";
-export type Takes = "set" | Does;
+export type Does = "add" | "erase";
+export type SampleMode = "set" | Does;
 export type LatticeLook = {
   readonly thread: "auto" | "light" | "dark" | "lichen";
   readonly density: "open" | "even" | "dense";
@@ -27,7 +27,7 @@ export type LatticeLook = {
 /** Views that speak of one region. */
 export const OF_A_REGION: ReadonlySet<ViewName> = new Set(["lattice", "matte", "cutout", "outline", "surround"]);
 
-export type Choice =
+export type Selection =
   | { readonly kind: "nothing" }
   | { readonly kind: "what"; readonly pass: string; readonly side: Side; readonly group: string; readonly adjustment: string }
   | {
@@ -46,10 +46,10 @@ export type BenchState = {
   readonly at: Address | null;
   readonly saved: Bench | null;
   readonly sheet: Sheet;
-  readonly told: readonly Told[];
-  readonly parts: readonly PartTold[];
-  readonly choice: Choice;
-  readonly moving: boolean;
+  readonly told: readonly Description[];
+  readonly parts: readonly PartDescription[];
+  readonly selection: Selection;
+  readonly dragging: boolean;
   /** a value is held, and has not moved for a while */
   readonly still: boolean;
   /** what a starter would make of the sheet, while one rests on it */
@@ -68,30 +68,30 @@ export type BenchState = {
   readonly wipe: number;
   /** the shot that stands beside this one in two-up; null: the source */
   readonly beside: string | null;
-  readonly strip: Strip;
-  readonly facet: Facet;
+  readonly panel: Panel;
+  readonly regionTab: RegionTab;
   readonly zoom: Zoom | null;
   /** a place that is pointed out, in full-size pixels, until something else is chosen */
   readonly mark: Point | null;
   readonly stage: Size | null;
   readonly source: boolean;
   readonly exaggerated: boolean;
-  readonly alone: boolean;
+  readonly fullscreen: boolean;
   readonly picture: Picture;
   readonly refining: Refining;
   readonly does: Does;
-  readonly takes: Takes;
+  readonly sampleMode: SampleMode;
   /** the size of the brush that marks an edge to be resolved, in picture heights */
   readonly band: number;
   /** what was found in the shot, while it is offered */
-  readonly offers: readonly Offer[];
+  readonly suggestions: readonly Offer[];
   readonly starting: boolean;
 };
 
 export type Done = { readonly says: string; readonly undo: () => void };
 
-export const NOTHING: Choice = { kind: "nothing" };
-const EMPTY: Sheet = { version: 1, regions: [], passes: [] };
+export const NOTHING: Selection = { kind: "nothing" };
+const EMPTY: Sheet = { version: 2, regions: [], passes: [] };
 
 export const FRESH: BenchState = {
   at: null,
@@ -99,8 +99,8 @@ export const FRESH: BenchState = {
   sheet: EMPTY,
   told: [],
   parts: [],
-  choice: NOTHING,
-  moving: false,
+  selection: NOTHING,
+  dragging: false,
   still: false,
   peek: null,
   saving: "saved",
@@ -113,28 +113,28 @@ export const FRESH: BenchState = {
   compare: "none",
   wipe: 0.5,
   beside: null,
-  strip: "none",
-  facet: "parts",
+  panel: "none",
+  regionTab: "parts",
   zoom: null,
   mark: null,
   stage: null,
   source: false,
   exaggerated: false,
-  alone: false,
+  fullscreen: false,
   picture: "loading",
   refining: "no",
-  does: "put",
-  takes: "set",
+  does: "add",
+  sampleMode: "set",
   band: 0.04,
-  offers: [],
+  suggestions: [],
   starting: false,
 };
 
 export const useBench = create<BenchState>()(() => FRESH);
 
 /** Opens a strip, or closes it when it is open. */
-export function toggleStrip(strip: Strip): void {
-  useBench.setState((state) => ({ strip: state.strip === strip ? "none" : strip }));
+export function togglePanel(strip: Panel): void {
+  useBench.setState((state) => ({ panel: state.panel === strip ? "none" : strip }));
 }
 
 /** Brings a place into the middle of the stage and marks it. */
@@ -145,32 +145,32 @@ export function pointOut(place: Point, scale: number): void {
   useBench.setState({ zoom, mark: place });
 }
 
-export function choose(choice: Choice): void {
+export function select(choice: Selection): void {
   // another part begins by putting in, and with a sample of its own; what was offered goes with the drawing
-  const anew = { does: "put", takes: "set" } as const;
-  useBench.setState(({ choice: before, offers, lent, view }) => ({
+  const anew = { does: "add", takes: "set" } as const;
+  useBench.setState(({ selection: before, suggestions: offers, lent, view }) => ({
     // the view that a painted part needed goes back with it
     ...(lent && choice.kind !== "where" && { lent: null, view: view === "lattice" ? lent : view }),
-    choice,
+    selection: choice,
     mark: null,
-    offers: choice.kind === "draw" ? offers : [],
+    suggestions: choice.kind === "draw" ? offers : [],
     ...(handOf(before) !== handOf(choice) && anew),
   }));
 }
 
 /** What of a region is in hand, as a word. */
-function handOf(choice: Choice): string {
+function handOf(choice: Selection): string {
   return choice.kind === "where" ? `${choice.region} ${choice.part}` : choice.kind;
 }
 
 /** The region that the views of a region speak of: the chosen one, or that of the chosen pass. */
 export function regionInView(state: BenchState): string | null {
-  const { choice, sheet } = state;
+  const { selection: choice, sheet } = state;
   if ((choice.kind === "where" || choice.kind === "draw") && choice.region) return choice.region;
   if (choice.kind === "what") return sheet.passes.find((pass) => pass.id === choice.pass)?.region ?? null;
   return sheet.regions.length === 1 ? (sheet.regions[0]?.id ?? null) : null;
 }
 
 export function passInHand(state: BenchState): string | null {
-  return state.choice.kind === "nothing" ? null : state.choice.pass;
+  return state.selection.kind === "nothing" ? null : state.selection.pass;
 }

@@ -14,38 +14,38 @@ export type Brush = {
   readonly hardness: number;
   readonly flow: number;
   readonly density: number;
-  readonly similar: number;
+  readonly colour_tolerance: number;
   readonly pen: "none" | "flow" | "size";
 };
 
-export const HARD: Brush = { size: 0.03, hardness: 1, flow: 1, density: 1, similar: 0, pen: "none" };
+export const HARD: Brush = { size: 0.03, hardness: 1, flow: 1, density: 1, colour_tolerance: 0, pen: "none" };
 
 function rounded(value: number): number {
   return Number(value.toFixed(DIGITS));
 }
 
-export function strokeOf(brush: Brush, does: "put" | "take", x: number, y: number, pressure: number): Stroke {
-  return { ...brush, does, way: [rounded(x), rounded(y), rounded(pressure)] };
+export function strokeOf(brush: Brush, does: "add" | "erase", x: number, y: number, pressure: number): Stroke {
+  return { ...brush, does, points: [rounded(x), rounded(y), rounded(pressure)] };
 }
 
 /** The stroke with a point more; a point next to the last one changes nothing but its pressure. */
 export function lengthened(stroke: Stroke, x: number, y: number, pressure: number): Stroke {
-  const { way } = stroke;
+  const { points: way } = stroke;
   if (way.length + 3 > MOST_NUMBERS) return stroke;
   const dx = x - (way.at(-3) ?? x);
   const dy = y - (way.at(-2) ?? y);
   if (Math.hypot(dx, dy) < LEAST_STEP * stroke.size) return stroke;
-  return { ...stroke, way: [...way, rounded(x), rounded(y), rounded(pressure)] };
+  return { ...stroke, points: [...way, rounded(x), rounded(y), rounded(pressure)] };
 }
 
 /** A straight stroke from where this one began. */
 export function straight(stroke: Stroke, x: number, y: number, pressure: number): Stroke {
-  return { ...stroke, way: [...stroke.way.slice(0, 3), rounded(x), rounded(y), rounded(pressure)] };
+  return { ...stroke, points: [...stroke.points.slice(0, 3), rounded(x), rounded(y), rounded(pressure)] };
 }
 
 export function pointsAlong(stroke: Stroke): Point[] {
   const points: Point[] = [];
-  for (let k = 0; k + 2 < stroke.way.length; k += 3) points.push({ x: stroke.way[k] ?? 0, y: stroke.way[k + 1] ?? 0 });
+  for (let k = 0; k + 2 < stroke.points.length; k += 3) points.push({ x: stroke.points[k] ?? 0, y: stroke.points[k + 1] ?? 0 });
   return points;
 }
 

@@ -6,7 +6,7 @@ import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
 import { takeBackDone } from "../bench/done";
 import { type Actions, useKeys } from "../bench/keys";
-import { changeRoom } from "../bench/room";
+import { changeRoom } from "../bench/theme";
 import { open, reconcile } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { fitted, zoomedAt } from "../document/zoom";
@@ -51,9 +51,9 @@ type Open = "none" | "export" | "keys" | "snapshots";
 function Bench({ project, shot, catalogue }: Props) {
   const navigate = useNavigate();
   const [dialog, setDialog] = useState<Open>("none");
-  const alone = useBench((state) => state.alone);
+  const alone = useBench((state) => state.fullscreen);
   const starting = useBench((state) => state.starting);
-  const strip = useBench((state) => state.strip);
+  const strip = useBench((state) => state.panel);
 
   useEffect(() => {
     void open({ project: project.id, shot: shot.id });

@@ -2,7 +2,7 @@
 
 import { useShallow } from "zustand/react/shallow";
 import { keyOf, shown, useKeymap } from "../bench/keymap";
-import { type Compare, toggleStrip, useBench, type ViewName } from "../bench/store";
+import { type Compare, togglePanel, useBench, type ViewName } from "../bench/store";
 import { Chevron } from "../icons/icons";
 import { type Line, Menu } from "../ui/Menu";
 
@@ -19,7 +19,7 @@ const STRIPS = [
 
 export function CompareMenu() {
   const [compare, view, source, strip] = useBench(
-    useShallow((state) => [state.compare, state.view, state.source, state.strip]),
+    useShallow((state) => [state.compare, state.view, state.source, state.panel]),
   );
   const own = useKeymap((state) => state.own);
   const letter = (id: string) => shown(keyOf(id, own));
@@ -37,7 +37,7 @@ export function CompareMenu() {
     look("difference", "Difference"),
     look("surround", "Surround alone"),
   ];
-  const strips = STRIPS.map(([id, name]) => ({ id, name, letter: letter(id), on: strip === id, onPress: () => toggleStrip(id) }));
+  const strips = STRIPS.map(([id, name]) => ({ id, name, letter: letter(id), on: strip === id, onPress: () => togglePanel(id) }));
   return (
     <Menu
       name={

@@ -5,8 +5,8 @@ import { useShallow } from "zustand/react/shallow";
 import { type Address, type Sheet, api, asked, type Shot } from "../api/client";
 import { DRAFT, onDraft } from "../api/draft";
 import { latest } from "../bench/latest";
-import { useMeter } from "../bench/readings";
-import { solving } from "../bench/read";
+import { useMeter } from "../bench/measurements";
+import { solving } from "../bench/sampling";
 import { usePointer } from "../bench/pointer";
 import { type Ground, type LatticeLook, OF_A_REGION, passInHand, pointOut, regionInView, useBench } from "../bench/store";
 import { change } from "../bench/saving";
@@ -28,7 +28,7 @@ function useMatteAt(point: Point | null): number | null {
   const region = useBench(regionInView);
   const at = useBench((state) => state.at);
   const sheet = useBench((state) => state.sheet);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   const [ask] = useState(() =>
     latest<{ at: Address; sheet: Sheet; query: { region: string; x: number; y: number } }>(async (order) => {
       const { query } = order;

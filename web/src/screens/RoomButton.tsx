@@ -1,7 +1,7 @@
 /** Goes to the other room. */
 
 import { useKeyOf } from "../bench/keymap";
-import { changeRoom, useRoom } from "../bench/room";
+import { changeRoom, useRoom } from "../bench/theme";
 import { Button } from "../ui/Button";
 
 export function RoomButton() {

@@ -1,9 +1,9 @@
 /** Second look: what a careful colleague would point out, each with a way there and a way to mend it. */
 
 import type { Finding, Shot } from "../api/client";
-import { useSecondLook } from "../bench/readings";
+import { useSecondLook } from "../bench/measurements";
 import { change } from "../bench/saving";
-import { choose, pointOut, useBench } from "../bench/store";
+import { select, pointOut, useBench } from "../bench/store";
 import { Under } from "../ui/Under";
 import { Button } from "../ui/Button";
 
@@ -64,8 +64,8 @@ function mend(finding: Finding): void {
 function showPlace(finding: Finding, shot: Shot): void {
   const { stage, sheet } = useBench.getState();
   const pass = sheet.passes.find((each) => each.id === finding.pass_id);
-  if (finding.region_id) choose({ kind: "where", pass: pass?.id ?? null, region: finding.region_id, part: null });
-  else if (pass) choose({ kind: "what", pass: pass.id, side: "inside", group: "Light", adjustment: "" });
+  if (finding.region_id) select({ kind: "where", pass: pass?.id ?? null, region: finding.region_id, part: null });
+  else if (pass) select({ kind: "what", pass: pass.id, side: "inside", group: "Light", adjustment: "" });
   if (!finding.rectangle || !stage) return;
   const [left = 0, top = 0, width = 1, height = 1] = finding.rectangle;
   const fit = Math.min(stage.width / shot.width, stage.height / shot.height);

@@ -48,7 +48,7 @@ function RegionBegins({ region, catalogue }: { readonly region: Region; readonly
 /** The region in hand, while no pass works on it. */
 function useSpare(): Region | undefined {
   const sheet = useBench((state) => state.sheet);
-  const choice = useBench((state) => state.choice);
+  const choice = useBench((state) => state.selection);
   const region = choice.kind === "where" ? sheet.regions.find((each) => each.id === choice.region) : undefined;
   return region && usedBy(sheet, region.id) === "no pass" ? region : undefined;
 }

@@ -4,12 +4,12 @@ import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Pass, Told, Token } from "../api/client";
+import type { Pass, Description, Token } from "../api/client";
 import { copyPasses, keepLook, movePass } from "../bench/looks";
 import { sayDone } from "../bench/done";
 import { removePassCalled } from "../bench/removing";
 import { change } from "../bench/saving";
-import { choose, NOTHING, passInHand, useBench } from "../bench/store";
+import { select, NOTHING, passInHand, useBench } from "../bench/store";
 import { duplicatePass, setPass, treatmentOf } from "../document/edit";
 import { BeadSwitch } from "../icons/icons";
 import { HoldButton } from "../ui/HoldButton";
@@ -20,7 +20,7 @@ import { Field } from "../ui/Field";
 type Props = {
   readonly pass: Pass;
   readonly number: number;
-  readonly told: Told | undefined;
+  readonly told: Description | undefined;
   readonly groupOf: (adjustment: string) => string;
   readonly valueOf: (pass: Pass, token: Token) => string | null;
 };
@@ -62,7 +62,7 @@ export function PassItem({ pass, number, told, groupOf, valueOf }: Props) {
 /** Chooses a pass by what it does first, or by its first group when it does nothing yet. */
 function choosePass(pass: Pass): void {
   const side = Object.keys(treatmentOf(pass, "inside")).length > 0 || !pass.region ? "inside" : "outside";
-  choose({ kind: "what", pass: pass.id, side, group: "Light", adjustment: "" });
+  select({ kind: "what", pass: pass.id, side, group: "Light", adjustment: "" });
 }
 
 function PassName({ pass, current }: { readonly pass: Pass; readonly current: boolean }) {
@@ -105,7 +105,7 @@ function PassName({ pass, current }: { readonly pass: Pass; readonly current: bo
 
 function HowMuch({ pass }: { readonly pass: Pass }) {
   const mixed = pass.mix === 1 ? "" : `, mix ${Math.round(pass.mix * 100)}\u00a0%`;
-  const choice = useBench((state) => state.choice);
+  const choice = useBench((state) => state.selection);
   const keep = choice.kind === "what" && choice.pass === pass.id ? choice : null;
   return (
     <button
@@ -113,7 +113,7 @@ function HowMuch({ pass }: { readonly pass: Pass }) {
       className="ml-auto font-medium whitespace-nowrap text-ink-2"
       title="Strength"
       onClick={() =>
-        choose({
+        select({
           kind: "what",
           pass: pass.id,
           side: keep?.side ?? (pass.region ? "outside" : "inside"),
@@ -147,7 +147,7 @@ function Reuse({ pass }: { readonly pass: Pass }) {
     void client.invalidateQueries({ queryKey: ["looks"] });
   };
   const move = async () => {
-    choose(NOTHING);
+    select(NOTHING);
     if (!(await movePass("to-project", pass.id))) return;
     void client.invalidateQueries({ queryKey: ["project-sheet"] });
     sayDone(`“${pass.name}” runs on every shot now.`);

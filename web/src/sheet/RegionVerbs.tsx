@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Shot } from "../api/client";
 import { exportOutlines, mirror } from "../bench/regions";
 import { change } from "../bench/saving";
-import { choose, NOTHING, useBench } from "../bench/store";
+import { select, NOTHING, useBench } from "../bench/store";
 import { duplicateRegion, passesUsing, regionsUsing, removeRegion } from "../document/edit";
 import { CopyDialog } from "./CopyDialog";
 import { DeleteDialog } from "./DeleteDialog";
@@ -57,10 +57,10 @@ export function RegionVerbs({ region, shot }: Props) {
 function duplicate(region: string): void {
   const made = duplicateRegion(useBench.getState().sheet, region);
   change(made.sheet, "duplicate a region");
-  choose({ kind: "where", pass: null, region: made.id, part: null });
+  select({ kind: "where", pass: null, region: made.id, part: null });
 }
 
 function drop(region: string, passes: "go" | "whole"): void {
-  choose(NOTHING);
+  select(NOTHING);
   change(removeRegion(useBench.getState().sheet, region, passes), "delete a region");
 }

@@ -1,15 +1,15 @@
 /** A pass in words: tokens from the server become buttons. */
 
-import type { Pass, Told, Token } from "../api/client";
+import type { Pass, Description, Token } from "../api/client";
 import { change } from "../bench/saving";
-import { choose, useBench } from "../bench/store";
+import { select, useBench } from "../bench/store";
 import { type Side, swapSides } from "../document/edit";
 import { Glyph } from "../icons/icons";
 import { InlineButton } from "./InlineButton";
 
 type Props = {
   readonly pass: Pass;
-  readonly told: Told | undefined;
+  readonly told: Description | undefined;
   readonly groupOf: (adjustment: string) => string;
   /** the number of a token as the tray shows it, while the server cannot tell; null: as it was told */
   readonly valueOf: (pass: Pass, token: Token) => string | null;
@@ -49,8 +49,8 @@ function SideToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
   if (!pass.region) return <i>{token.text}</i>;
   const swap = () => {
     change(swapSides(useBench.getState().sheet, pass.id), `sides of ${pass.name}`);
-    const { choice } = useBench.getState();
-    if (choice.kind === "what" && choice.pass === pass.id) choose({ ...choice, side: choice.side === "inside" ? "outside" : "inside" });
+    const { selection: choice } = useBench.getState();
+    if (choice.kind === "what" && choice.pass === pass.id) select({ ...choice, side: choice.side === "inside" ? "outside" : "inside" });
   };
   return (
     <InlineButton token="side" className="italic" name={`${token.text}: swap the sides of ${pass.name}`} onPress={swap}>
@@ -60,13 +60,13 @@ function SideToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
 }
 
 function WhereToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
-  const chosen = useBench((state) => state.choice.kind === "where" && state.choice.pass === pass.id);
+  const chosen = useBench((state) => state.selection.kind === "where" && state.selection.pass === pass.id);
   return (
     <InlineButton
       token="where"
       className={`where${chosen ? " chosen" : ""}`}
       pressed={chosen}
-      onPress={() => choose({ kind: "where", pass: pass.id, region: pass.region ?? null, part: null })}
+      onPress={() => select({ kind: "where", pass: pass.id, region: pass.region ?? null, part: null })}
     >
       <Glyph name={token.glyph} />
       <span>{token.text}</span>
@@ -77,7 +77,7 @@ function WhereToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
 function WhatToken({ pass, token, group, valueOf }: Omit<TokenProps, "groupOf"> & { readonly group: string }) {
   const side: Side = token.side ?? "inside";
   const chosen = useBench(
-    ({ choice }) =>
+    ({ selection: choice }) =>
       choice.kind === "what" &&
       choice.pass === pass.id &&
       choice.side === side &&
@@ -91,7 +91,7 @@ function WhatToken({ pass, token, group, valueOf }: Omit<TokenProps, "groupOf"> 
       token="what"
       className={`what${chosen ? " chosen" : ""}`}
       pressed={chosen}
-      onPress={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: token.adjustment })}
+      onPress={() => select({ kind: "what", pass: pass.id, side, group, adjustment: token.adjustment })}
     >
       {words.length > 0 && `${words.join(" ")} `}
       <span className="whitespace-nowrap [text-decoration:inherit]">

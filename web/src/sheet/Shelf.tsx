@@ -5,7 +5,7 @@ import { type Region, type Shot } from "../api/client";
 import { NOTHING } from "../api/draft";
 import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
 import { beginDrawing } from "../bench/begin";
-import { useBench, choose } from "../bench/store";
+import { useBench, select } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { passesUsing, usedBy, withLower } from "../document/edit";
 import { Hatch } from "../icons/icons";
@@ -16,7 +16,7 @@ const CARD_WIDTH = 66;
 
 export function Shelf({ shot }: { readonly shot: Shot }) {
   const sheet = useBench((state) => state.sheet);
-  const choice = useBench((state) => state.choice);
+  const choice = useBench((state) => state.selection);
   const chosen = choice.kind === "where" ? choice.region : null;
   return (
     <section className="flex-none px-5 pt-2 pb-3.5" aria-label="Shelf">
@@ -47,7 +47,7 @@ function Card({ region, shot, used, chosen }: CardProps) {
   const url = useMatteUrl(region, shot);
   const pick = () => {
     const first = passesUsing(useBench.getState().sheet, region.id)[0];
-    choose({ kind: "where", pass: first?.id ?? null, region: region.id, part: null });
+    select({ kind: "where", pass: first?.id ?? null, region: region.id, part: null });
   };
   const mask = url ? { maskImage: `url(${url})` } : { display: "none" };
   return (
@@ -66,7 +66,7 @@ function Card({ region, shot, used, chosen }: CardProps) {
 /** A small matte of a region, made anew when the region, or one it stands on, has come to rest. */
 function useMatteUrl(region: Region, shot: Shot): string | null {
   const at = useBench((state) => state.at);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   const refining = useBench((state) => state.refining === "yes");
   const sheet = useBench((state) => state.sheet);
   const regions = withLower(sheet, region);

@@ -28,7 +28,7 @@ const EMPTY = "empty";
 const close = () => useBench.setState({ starting: false, peek: null });
 
 /** The region in hand, if no pass works on it yet: it was drawn to be worked on. */
-function spareInHand({ choice, sheet }: BenchState): string | null {
+function spareInHand({ selection: choice, sheet }: BenchState): string | null {
   const region = choice.kind === "where" ? choice.region : null;
   return region && passesUsing(sheet, region).length === 0 ? region : null;
 }

@@ -8,7 +8,7 @@ import { likewise, type Size, type Zoom } from "../document/zoom";
 import { Button } from "../ui/Button";
 import { Chevron } from "../icons/icons";
 import { OtherPicture, SourcePicture } from "./Picture";
-import { useReach } from "./useReach";
+import { usePanZoom } from "./usePanZoom";
 import { useZoom } from "./useZoom";
 import { Tag } from "./Tag";
 
@@ -20,7 +20,7 @@ export function Beside({ project, shot }: Props) {
   const beside = useBench((state) => state.beside);
   const picture: Size = { width: shot.width, height: shot.height };
   const zoom = useZoom(stage, picture);
-  const { panning, onPointerDown } = useReach(element, { zoom, stage, picture });
+  const { panning, onPointerDown } = usePanZoom(element, { zoom, stage, picture });
   const other = project.shots.find(({ id }) => id === beside && id !== shot.id);
   return (
     <div ref={element} role="group" aria-label="Beside the stage" className={`stage border-r border-line${panning ? " panning" : ""}`} onPointerDown={onPointerDown}>

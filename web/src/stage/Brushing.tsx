@@ -92,7 +92,7 @@ export function Brushing({ frame, brush, last, onStroke, onBrush }: Props) {
         onPointerLeave={() => setAt(null)}
       />
       {stroke && <Trail stroke={stroke} frame={frame} />}
-      {at && <Tip at={frame.place(at)} radius={radius} hardness={brush.hardness} takes={does === "take"} />}
+      {at && <Tip at={frame.place(at)} radius={radius} hardness={brush.hardness} takes={does === "erase"} />}
     </>
   );
 }
@@ -111,7 +111,7 @@ function Trail({ stroke, frame }: { readonly stroke: Stroke; readonly frame: Fra
   return (
     <path
       d={d}
-      className={`trail${stroke.does === "take" ? " takes" : ""}`}
+      className={`trail${stroke.does === "erase" ? " takes" : ""}`}
       strokeWidth={Math.max(stroke.size * frame.unit, 1)}
       data-trail
     />
@@ -125,7 +125,7 @@ function Tip({ at, radius, hardness, takes }: TipProps) {
   const ring = (r: number) => `M${at.x - r} ${at.y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`;
   const sign = takes ? `M${at.x - 4} ${at.y}h8` : `M${at.x - 4} ${at.y}h8M${at.x} ${at.y - 4}v8`;
   return (
-    <g className="pointer-events-none" data-tip={takes ? "take" : "put"}>
+    <g className="pointer-events-none" data-tip={takes ? "erase" : "add"}>
       <Line d={ring(Math.max(radius, 1))} width={1.25} />
       {hardness < 0.97 && radius > 8 && <Line d={ring(radius * hardness)} width={0.75} dash="2 3" />}
       {radius > 8 && <Line d={sign} width={1} />}

@@ -3,8 +3,8 @@
 import { type PointerEvent, useEffect, useMemo, useState } from "react";
 import type { PartKind, Stroke } from "../api/client";
 import { beginDrawn } from "../bench/begin";
-import { beginSampled } from "../bench/read";
-import type { Choice } from "../bench/store";
+import { beginSampled } from "../bench/sampling";
+import type { Selection } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { type Box, boxOutline, drawnBox } from "../document/box";
 import { type Corners, placeOf, round, smoothed } from "../document/corners";
@@ -19,9 +19,9 @@ import { showGuides } from "./guides";
 import { type Frame, placed, pressed, rounded } from "./OutlineLines";
 import { brushOf } from "./Painted";
 import { Sampling } from "./Sampling";
-import { useBorderScroll } from "./useBorderScroll";
+import { useAutoScroll } from "./useAutoScroll";
 
-export type Draw = Extract<Choice, { readonly kind: "draw" }>;
+export type Draw = Extract<Selection, { readonly kind: "draw" }>;
 type Props = { readonly draw: Draw; readonly kind: PartKind; readonly frame: Frame };
 
 const LEAST_WAY = 4;
@@ -30,7 +30,7 @@ const CLOSE = 12;
 const MOST_POINTS = 5000;
 
 export function Drawing(props: Props) {
-  useBorderScroll(props.frame, props.kind.handles === "points");
+  useAutoScroll(props.frame, props.kind.handles === "points");
   switch (props.kind.handles) {
     case "points":
       return <DrawCorners {...props} />;
@@ -151,7 +151,7 @@ function DrawMarks({ draw, kind, frame }: Props) {
   const put = (stroke: Stroke, end: boolean) => {
     if (!end) return;
     const way = pointsAlong(stroke);
-    const loose = goesRound(way, frame.unit) && stroke.does === "put";
+    const loose = goesRound(way, frame.unit) && stroke.does === "add";
     void beginDrawn(draw, size, loose ? way.map(({ x, y }) => [x, y]) : [], false, loose ? [] : [stroke]);
   };
   return <Brushing frame={frame} brush={brush} last={undefined} onStroke={put} onBrush={onBrush} />;

@@ -40,7 +40,7 @@ export function EdgeGraph({ region, at, reach }: Props) {
 function useProfile(region: string, place: Point | null, reach: number): EdgeProfile | null {
   const at = useBench((state) => state.at);
   const sheet = useBench((state) => state.sheet);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   const [profile, setProfile] = useState<EdgeProfile | null>(null);
   const [ask] = useState(() =>
     latest<Order>(async ({ at: here, sheet: of, query }) => {

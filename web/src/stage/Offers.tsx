@@ -11,7 +11,7 @@ const CHIP = 17;
 const ROOM = 2;
 
 export function Offers({ frame }: { readonly frame: Frame }) {
-  const offers = useBench((state) => state.offers);
+  const offers = useBench((state) => state.suggestions);
   return offers.map((offer, index) => {
     const [x = 0, y = 0, width = 0, height = 0] = offer.box;
     const a = frame.place({ x, y });

@@ -36,10 +36,10 @@ type Props = {
 
 export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Props) {
   const sheet = useBench((state) => state.sheet);
-  const choice = useBench((state) => state.choice);
+  const choice = useBench((state) => state.selection);
   const hand = useBench(passInHand);
   const view = useBench((state) => state.view);
-  const facet = useBench((state) => state.facet);
+  const facet = useBench((state) => state.regionTab);
   const frame = useMemo<Frame>(
     () => ({
       place: (p) => toStage(zoom, { x: p.x * picture.height, y: p.y * picture.height }),

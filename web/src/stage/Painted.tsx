@@ -1,7 +1,7 @@
 /** The surface of a chosen part that is painted or sampled, and of an edge that is resolved anew. */
 
 import type { Part, PartKind, Region, Stroke } from "../api/client";
-import { takeSample } from "../bench/read";
+import { takeSample } from "../bench/sampling";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { setPart, setPartValues, setRegion } from "../document/edit";
@@ -23,7 +23,7 @@ export function brushOf(kind: PartKind, part: Pick<Part, "values">): Brush {
     hardness: Number(values.hardness),
     flow: Number(values.flow),
     density: Number(values.density),
-    similar: Number(values.similar),
+    colour_tolerance: Number(values.colour_tolerance),
     pen: String(values.pen) as Brush["pen"],
   };
 }
@@ -58,16 +58,16 @@ function Marks({ part, frame }: Pick<Props, "part" | "frame">) {
         const way = points.length > 1 || !first ? points : [first, { x: first.x + 1e-4, y: first.y }];
         const d = pathsOf([{ points: way, closed: false }], frame.place);
         // a stroke has no name but its place in the order
-        return <Line key={`mark-${index + 1}`} d={d} width={1.5} {...(stroke.does === "take" && { dash: "2 5" })} />;
+        return <Line key={`mark-${index + 1}`} d={d} width={1.5} {...(stroke.does === "erase" && { dash: "2 5" })} />;
       })}
     </>
   );
 }
 
 export function SampledPart({ region, part, kind, frame }: Props) {
-  const takes = useBench((state) => state.takes);
+  const takes = useBench((state) => state.sampleMode);
   // the first sample sets; a sampled colour has nothing to be set anew
-  const does = takes === "set" && kind.slopes.length === 0 ? "put" : takes;
+  const does = takes === "set" && kind.slopes.length === 0 ? "add" : takes;
   const remove = (index: number) => {
     const samples = (part.samples ?? []).filter((_, k) => k !== index);
     change(setPart(useBench.getState().sheet, region.id, part.id, { samples }), "take a sample away");
@@ -93,7 +93,7 @@ export function EdgeBand({ region, frame }: Pick<Props, "region" | "frame">) {
           // a stroke has no name but its place in the order
           key={`band-${index + 1}`}
           d={pathsOf([{ points: pointsAlong(stroke), closed: false }], frame.place)}
-          className={`trail rest${stroke.does === "take" ? " takes" : ""}`}
+          className={`trail rest${stroke.does === "erase" ? " takes" : ""}`}
           strokeWidth={stroke.size * frame.unit}
         />
       ))}

@@ -2,7 +2,7 @@
 
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Address, Sheet } from "../api/client";
-import { useRoom } from "../bench/room";
+import { useRoom } from "../bench/theme";
 import { useBench } from "../bench/store";
 import type { Size, Zoom } from "../document/zoom";
 import { painter } from "./painter";

@@ -111,7 +111,7 @@ type Made = RibbonPicture & { readonly coarse: boolean };
 function useRibbon(region: string | null, cut: Cut) {
   const at = useBench((state) => state.at);
   const sheet = useBench((state) => state.sheet);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   // a coarse edge is asked for again when the fine one is there
   const refining = useBench((state) => state.refining === "yes");
   const [made, setMade] = useState<Made | null>(null);

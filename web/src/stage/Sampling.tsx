@@ -62,10 +62,10 @@ export function Samples({ part, frame, onRemove }: SamplesProps) {
     return (
       // a sample has no name but its place in the order
       <g key={`sample-${index + 1}`} data-sample={does} opacity={view === "picture" ? 1 : 0.8}>
-        <Line d={outline([x, y, width, height], frame)} width={1} {...(does === "take" && { dash: "3 3" })} />
+        <Line d={outline([x, y, width, height], frame)} width={1} {...(does === "erase" && { dash: "3 3" })} />
         <Bead
           at={frame.place({ x: x + width / 2, y: y + height / 2 })}
-          name={`Sample ${index + 1}${does === "take" ? ", kept out" : ""}: press to take it away`}
+          name={`Sample ${index + 1}${does === "erase" ? ", kept out" : ""}: press to take it away`}
           cursor="pointer"
           grip={{
             onPress: (event) => {

@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import type { Address } from "../api/client";
 import { fetchScopeUrl, type ScopeOrder } from "../api/pictures";
 import { latest } from "../bench/latest";
-import { useHistogram } from "../bench/readings";
+import { useHistogram } from "../bench/measurements";
 import { regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
 import { Choice } from "../ui/Choice";
@@ -124,7 +124,7 @@ type Order = { readonly at: Address; readonly order: ScopeOrder };
 function useScope(kind: Kind, of: Of, region: string | null, width: number): string | null {
   const at = useBench((state) => state.at);
   const sheet = useBench((state) => state.sheet);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   const [url, setUrl] = useState<string | null>(null);
   const [ask] = useState(() =>
     latest<Order>(async ({ at: here, order }) => {

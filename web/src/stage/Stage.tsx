@@ -9,7 +9,7 @@ import { type Point, type Size, toPicture } from "../document/zoom";
 import { Beside } from "./Beside";
 import { Overlay } from "./Overlay";
 import { Picture, SourcePicture } from "./Picture";
-import { useReach } from "./useReach";
+import { usePanZoom } from "./usePanZoom";
 import { useZoom } from "./useZoom";
 import { holdValue } from "./valueDrag";
 import { WipeLine } from "./Wipe";
@@ -45,23 +45,23 @@ const COARSE = window.matchMedia("(hover: none)");
 function Result({ shot, catalogue }: Props) {
   const element = useRef<HTMLDivElement>(null);
   const stage = useSize(element);
-  const moving = useBench((state) => state.moving);
-  const alone = useBench((state) => state.alone);
+  const moving = useBench((state) => state.dragging);
+  const alone = useBench((state) => state.fullscreen);
   const source = useBench((state) => state.source);
   const compare = useBench((state) => state.compare);
   const wipe = useBench((state) => state.wipe);
-  const geometry = useBench((state) => state.choice.kind === "where");
+  const geometry = useBench((state) => state.selection.kind === "where");
   const [away, setAway] = useState(false);
   const picture: Size = { width: shot.width, height: shot.height };
   const zoom = useZoom(stage, picture);
   const origin = useCallback(() => element.current?.getBoundingClientRect() ?? new DOMRect(), []);
-  const valued = useBench((state) => state.choice.kind === "what");
+  const valued = useBench((state) => state.selection.kind === "what");
   const within = (at: Point) => at.x >= 0 && at.y >= 0 && at.x < picture.width && at.y < picture.height;
-  const { panning, spaced, onPointerDown } = useReach(
+  const { panning, spaced, onPointerDown } = usePanZoom(
     element,
     { zoom, stage, picture },
     {
-      onPress: (at) => within(at) && useBench.getState().choice.kind !== "draw" && void takeAt(at, catalogue),
+      onPress: (at) => within(at) && useBench.getState().selection.kind !== "draw" && void takeAt(at, catalogue),
       onTake: (at) => (within(at) ? holdValue(catalogue, shot) : null),
     },
   );

@@ -20,7 +20,7 @@ export function Strip({ label, name, choices, says, children }: Props) {
         <b className="font-semibold text-ink">{name}</b>
         {choices}
         <span className="ml-auto overflow-hidden text-ink-3 day:text-ink-2">{says}</span>
-        <Button onClick={() => useBench.setState({ strip: "none" })}>close</Button>
+        <Button onClick={() => useBench.setState({ panel: "none" })}>close</Button>
       </div>
       {children}
     </section>

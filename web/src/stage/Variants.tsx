@@ -24,7 +24,7 @@ const SIDES = 46;
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
 export function Variants({ shot, catalogue }: Props) {
   const sheet = useBench((state) => state.sheet);
-  const choice = useBench((state) => state.choice);
+  const choice = useBench((state) => state.selection);
   const stage = useBench((state) => state.stage);
   const held = valueInHand(sheet, choice, catalogue);
   const wide = Math.floor(((stage?.width ?? 900) - SIDES - GAP * (SHARES.length - 1)) / SHARES.length);
@@ -75,7 +75,7 @@ export function Variants({ shot, catalogue }: Props) {
 /** Pictures of sheets, made one after the other at rest. */
 function useVariants(sheets: readonly Sheet[], shot: Shot, width: number): readonly string[] {
   const at = useBench((state) => state.at);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   const [urls, setUrls] = useState<readonly string[]>([]);
   const key = JSON.stringify(sheets);
   useEffect(() => {

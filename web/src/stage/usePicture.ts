@@ -33,10 +33,10 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
     thread: state.lattice.thread,
     density: state.lattice.density,
     lattice_inside: state.lattice.inside,
-    exaggerate: state.exaggerated && state.choice.kind !== "nothing" ? state.choice.pass : null,
+    exaggerate: state.exaggerated && state.selection.kind !== "nothing" ? state.selection.pass : null,
     // threads of the lattice belong to the screen's pixels: a coarse one would show other threads
     coarse: false,
-    draft: state.moving && !state.still && view !== "lattice" && view !== "outline",
+    draft: state.dragging && !state.still && view !== "lattice" && view !== "outline",
     format: view === "matte" ? "png" : "jpeg",
   };
 }

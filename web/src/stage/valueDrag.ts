@@ -15,7 +15,7 @@ const FINE = 0.1;
 export type Held = { readonly onMove: (drag: Drag) => void; readonly onEnd: (kept: boolean) => void };
 
 export function holdValue(catalogue: Catalogue, frame: Frame): Held | null {
-  const { sheet, choice } = useBench.getState();
+  const { sheet, selection: choice } = useBench.getState();
   const held = valueInHand(sheet, choice, catalogue);
   if (!held) return null;
   const { parameter, label, put } = held;

@@ -5,7 +5,7 @@ import { type Place, type Region, type Shot } from "../api/client";
 import { NOTHING } from "../api/draft";
 import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
 import { beginDrawn } from "../bench/begin";
-import { furtherPlaces } from "../bench/read";
+import { furtherPlaces } from "../bench/sampling";
 import { pointOut, useBench } from "../bench/store";
 import { withLower } from "../document/edit";
 import { Button } from "../ui/Button";
@@ -25,9 +25,9 @@ export function Alike({ region, shot }: Props) {
   if (places.length === 0) return <Say>No other place has the colour and the light of this region.</Say>;
   const add = async (place: Place) => {
     const draw = { kind: "draw", part: "curve", region: region.id, join: "add", pass: null } as const;
-    const { choice } = useBench.getState();
+    const { selection: choice } = useBench.getState();
     await beginDrawn({ ...draw, pass: choice.kind === "where" ? choice.pass : null }, FEATHER, place.outline, true);
-    useBench.setState({ facet: "alike" });
+    useBench.setState({ regionTab: "alike" });
   };
   return (
     <div className="flex gap-3.5 pt-0.5 pr-1 pb-2 pl-3.5 overflow-x-auto min-w-0 items-start" role="list" aria-label="Further places like this">
@@ -46,7 +46,7 @@ export function Alike({ region, shot }: Props) {
 
 function useFurther(region: Region): readonly Place[] | null {
   const sheet = useBench((state) => state.sheet);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   const key = JSON.stringify(withLower(sheet, region));
   const [places, setPlaces] = useState<readonly Place[] | null>(null);
   useEffect(() => {

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import type { Parameter } from "../api/client";
-import { useHistogram } from "../bench/readings";
+import { useHistogram } from "../bench/measurements";
 import { drawn, inserted, moved, without, xOf, yOf } from "../document/curve";
 import type { CurvePoints, Value } from "../document/edit";
 import { follow } from "../stage/drag";

@@ -3,7 +3,7 @@
 import type { Catalogue } from "../api/client";
 import { beginDrawn } from "../bench/begin";
 import { importMatte, importOutlines } from "../bench/regions";
-import { choose, useBench } from "../bench/store";
+import { select, useBench } from "../bench/store";
 import { Glyph } from "../icons/icons";
 import type { Draw } from "../stage/Drawing";
 import { FileWord } from "./FileWord";
@@ -81,7 +81,7 @@ function Named({ glyph, name }: { readonly glyph: string; readonly name: string 
 export function DrawTray({ catalogue, draw, region }: Props) {
   const kind = kindOf(catalogue, draw.part);
   // what was found takes the row to itself
-  const offered = useBench((state) => state.offers.length > 0);
+  const offered = useBench((state) => state.suggestions.length > 0);
   return (
     <div className="max-w-220">
       <Choice
@@ -92,7 +92,7 @@ export function DrawTray({ catalogue, draw, region }: Props) {
         itemClass="where data-selected:mx-px data-selected:shadow-[inset_0_0_0_1.5px_var(--color-mark-line)]"
         options={catalogue.parts.filter((each) => each.handles).map((each) => ({ id: each.id, name: <Named {...each} /> }))}
         value={draw.part}
-        onChange={(part) => choose({ ...draw, part })}
+        onChange={(part) => select({ ...draw, part })}
       />
       <div className="flex gap-y-0 gap-x-5.5 flex-wrap">
         {!offered && <Others draw={draw} />}

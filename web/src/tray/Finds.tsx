@@ -3,7 +3,7 @@
 import { useState } from "react";
 import type { Offer } from "../api/client";
 import { beginStarter } from "../bench/begin";
-import { beginOffer, findAll } from "../bench/read";
+import { beginOffer, findAll } from "../bench/sampling";
 import { useBench } from "../bench/store";
 import { Button } from "../ui/Button";
 import type { Draw } from "../stage/Drawing";
@@ -13,18 +13,18 @@ import { WordLine } from "../ui/Words";
 const MANY = 3;
 
 function concealAll(): void {
-  useBench.setState({ offers: [] });
+  useBench.setState({ suggestions: [] });
   void beginStarter("conceal", null);
 }
 
 export function Finds({ draw }: { readonly draw: Draw }) {
-  const offers = useBench((state) => state.offers);
+  const offers = useBench((state) => state.suggestions);
   const [says, setSays] = useState("");
   const look = async () => {
     setSays("Looking…");
     const found = await findAll();
     setSays(found?.says ?? "");
-    useBench.setState({ offers: found?.offers ?? [] });
+    useBench.setState({ suggestions: found?.offers ?? [] });
   };
   return (
     <WordLine className="mt-1 items-center">

@@ -2,10 +2,10 @@
 
 import { useState } from "react";
 import type { Catalogue, Part, Region } from "../api/client";
-import { touchAt } from "../bench/read";
+import { touchAt } from "../bench/sampling";
 import { follow, mirror } from "../bench/regions";
 import { change } from "../bench/saving";
-import { choose, useBench } from "../bench/store";
+import { select, useBench } from "../bench/store";
 import { partEarlier, removePart, setPart, setPartValues } from "../document/edit";
 import { endOf } from "../document/strokes";
 import { DoesWords, TakesWords } from "./ReadWords";
@@ -109,7 +109,7 @@ export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
   const set = (fields: Partial<Part>, label: string) =>
     change(setPart(useBench.getState().sheet, region.id, part.id, fields), label);
   const remove = () => {
-    choose({ kind: "where", pass: passOf(), region: region.id, part: null });
+    select({ kind: "where", pass: passOf(), region: region.id, part: null });
     change(removePart(useBench.getState().sheet, region.id, part.id), "remove a part");
   };
   const at = region.parts.findIndex((each) => each.id === part.id);
@@ -146,6 +146,6 @@ export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
 }
 
 function passOf(): string | null {
-  const { choice } = useBench.getState();
+  const { selection: choice } = useBench.getState();
   return choice.kind === "nothing" ? null : choice.pass;
 }

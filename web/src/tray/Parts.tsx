@@ -3,7 +3,7 @@
 import { useState } from "react";
 import type { Catalogue, Part, Pass, Region } from "../api/client";
 import { change } from "../bench/saving";
-import { choose, useBench } from "../bench/store";
+import { select, useBench } from "../bench/store";
 import { regionOf, setPart, setRegion } from "../document/edit";
 import { Glyph } from "../icons/icons";
 import { kindOf } from "./values";
@@ -53,7 +53,7 @@ export function Parts({ catalogue, pass, region, part }: Props) {
           <button
             type="button"
             className={`where${each.id === part?.id ? " part" : ""}${each.on ? "" : " text-ink-3 line-through"}`}
-            onClick={() => choose({ kind: "where", pass: pass?.id ?? null, region: region.id, part: each.id })}
+            onClick={() => select({ kind: "where", pass: pass?.id ?? null, region: region.id, part: each.id })}
           >
             <Glyph name={kindOf(catalogue, each.kind)?.glyph ?? "all"} />
             <span>

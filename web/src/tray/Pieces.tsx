@@ -26,23 +26,23 @@ export function Pieces({ region, shot }: Props) {
   if (found.pieces.length === 0) return <Say>The matte is of one piece, and has no hole.</Say>;
   const set = (piece: Piece) => {
     const { kind, x, y } = piece;
-    const dropped = region.dropped ?? [];
-    const next = piece.dropped
-      ? dropped.filter((each) => each.kind !== kind || each.x !== x || each.y !== y)
-      : [...dropped, { kind, x, y }];
-    const label = `${piece.dropped ? "keep" : "drop"} ${kind === "hole" ? "a hole" : "an island"}`;
-    change(setRegion(useBench.getState().sheet, region.id, { dropped: next }), label);
+    const removed = region.removed ?? [];
+    const next = piece.removed
+      ? removed.filter((each) => each.kind !== kind || each.x !== x || each.y !== y)
+      : [...removed, { kind, x, y }];
+    const label = `${piece.removed ? "keep" : "drop"} ${kind === "hole" ? "a hole" : "an island"}`;
+    change(setRegion(useBench.getState().sheet, region.id, { removed: next }), label);
   };
   return (
     <div className="flex gap-3.5 pt-0.5 pr-1 pb-2 pl-3.5 overflow-x-auto min-w-0 items-start" role="list" aria-label="Islands and holes">
       {found.pieces.map((piece) => (
-        <div key={`${piece.kind} ${piece.x} ${piece.y}`} className={`flex flex-none flex-col items-start gap-1 text-label font-medium whitespace-nowrap text-ink-2 ${piece.dropped ? "[&_img]:opacity-35" : ""}`} role="listitem">
+        <div key={`${piece.kind} ${piece.x} ${piece.y}`} className={`flex flex-none flex-col items-start gap-1 text-label font-medium whitespace-nowrap text-ink-2 ${piece.removed ? "[&_img]:opacity-35" : ""}`} role="listitem">
           <Thumb {...{ region, shot, piece }} />
           <span>
             {piece.kind}, {areaText(piece.area)}
           </span>
-          <Button title="A dropped piece stays dropped while the region changes" aria-label={`${piece.dropped ? "keep" : "drop"} the ${piece.kind}`} onClick={() => set(piece)}>
-            {piece.dropped ? "dropped; keep" : "drop"}
+          <Button title="A dropped piece stays dropped while the region changes" aria-label={`${piece.removed ? "keep" : "drop"} the ${piece.kind}`} onClick={() => set(piece)}>
+            {piece.removed ? "dropped; keep" : "drop"}
           </Button>
         </div>
       ))}
@@ -60,7 +60,7 @@ function areaText(area: number): string {
 function usePieces(region: Region): Found | null {
   const at = useBench((state) => state.at);
   const sheet = useBench((state) => state.sheet);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   const regions = withLower(sheet, region);
   const key = JSON.stringify(regions);
   const now = useLatest(regions);
@@ -84,7 +84,7 @@ function Thumb({ region, shot, piece }: Props & { readonly piece: Piece }) {
   const at = useBench((state) => state.at);
   const [url, setUrl] = useState<string | null>(null);
   const sheet = useBench((state) => state.sheet);
-  const whole = JSON.stringify(withLower(sheet, { ...region, dropped: [] }));
+  const whole = JSON.stringify(withLower(sheet, { ...region, removed: [] }));
   const [left = 0, top = 0, right = 0, bottom = 0] = piece.box;
   useEffect(() => {
     if (!at) return;

@@ -1,16 +1,16 @@
 /** What painting and sampling do, as words: put in or take out, which sample, what fits the edge. */
 
 import type { PartKind } from "../api/client";
-import { type Does, type Takes, useBench } from "../bench/store";
+import { type Does, type SampleMode, useBench } from "../bench/store";
 import { Choice } from "../ui/Choice";
 
 const DOES: readonly (readonly [Does, string])[] = [
-  ["put", "put in"],
-  ["take", "take out"],
+  ["add", "put in"],
+  ["erase", "take out"],
 ];
 const ON: readonly (readonly [Does, string])[] = [
-  ["put", "the subject"],
-  ["take", "the surround"],
+  ["add", "the subject"],
+  ["erase", "the surround"],
 ];
 
 /** Whether strokes put in or take out; for a rough-in, what they lie on. */
@@ -28,17 +28,17 @@ export function DoesWords({ marks = false }: { readonly marks?: boolean }) {
   );
 }
 
-const TAKES: readonly (readonly [Takes, string])[] = [
+const TAKES: readonly (readonly [SampleMode, string])[] = [
   ["set", "anew"],
-  ["put", "more"],
-  ["take", "out"],
+  ["add", "more"],
+  ["erase", "out"],
 ];
 
 /** What a press on the picture takes for a range or a sampled colour. */
 export function TakesWords({ kind }: { readonly kind: PartKind }) {
-  const takes = useBench((state) => state.takes);
+  const takes = useBench((state) => state.sampleMode);
   const ranges = kind.slopes.length > 0;
-  const shown = !ranges && takes === "set" ? "put" : takes;
+  const shown = !ranges && takes === "set" ? "add" : takes;
   return (
     <Choice
       label="What a sample does"
@@ -46,7 +46,7 @@ export function TakesWords({ kind }: { readonly kind: PartKind }) {
       lead="Sample:"
       options={TAKES.filter(([id]) => ranges || id !== "set").map(([id, name]) => ({ id, name, tip: "Whether a sample stands alone, widens what is taken, or narrows it" }))}
       value={shown}
-      onChange={(id) => useBench.setState({ takes: id })}
+      onChange={(id) => useBench.setState({ sampleMode: id })}
     />
   );
 }

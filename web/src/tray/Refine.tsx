@@ -79,7 +79,7 @@ export function RefineAdvice({ region }: { readonly region: Region }) {
             grow by {(found.grow * 100).toFixed(2)} %
           </Button>
         )}
-        <Button title="The edge unrolled into a strip" onClick={() => useBench.setState({ strip: "ribbon" })}>
+        <Button title="The edge unrolled into a strip" onClick={() => useBench.setState({ panel: "ribbon" })}>
           edge ribbon
         </Button>
         {Object.keys(region.refine ?? {}).length > 0 && (

@@ -3,7 +3,7 @@
 import { type PointerEvent, useId, useState } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import type { Catalogue, Parameter, Part, PartKind, Ranged, Region, Slope } from "../api/client";
-import { useRanged } from "../bench/read";
+import { useRanged } from "../bench/sampling";
 import { change } from "../bench/saving";
 import { pointOut, useBench } from "../bench/store";
 import { setPart, setPartValues } from "../document/edit";
@@ -289,7 +289,7 @@ type NumbersProps = Of & { readonly slope: Slope; readonly frame: Frame };
 function Numbers({ slope, frame, ...of }: NumbersProps) {
   const values = completeValues(of.kind, of.part.values ?? {});
   const hue = slope.axis === "hue";
-  const ids = hue ? [...new Set([slope.low, slope.soft_low, slope.high, slope.soft_high, "calm"])] : ["calm"];
+  const ids = hue ? [...new Set([slope.low, slope.soft_low, slope.high, slope.soft_high, "denoise"])] : ["denoise"];
   const numbers = ids.flatMap((id) => numberOf(of.kind, id) ?? []);
   const axis = numberOf(of.kind, slope.low);
   const short = (name: string) => name.replace(`${slope.name} `, "").replace(/^./, (letter) => letter.toUpperCase());

@@ -10,7 +10,7 @@ import { Say } from "../ui/Words";
 
 export function Tray({ catalogue, shot }: { readonly catalogue: Catalogue; readonly shot: Shot }) {
   const sheet = useBench((state) => state.sheet);
-  const choice = useBench((state) => state.choice);
+  const choice = useBench((state) => state.selection);
   return (
     <footer data-tray className="relative flex h-tray min-w-0 border-t border-line bg-tray pt-3 pr-4 pl-5" aria-label="Tray">
       {contents()}

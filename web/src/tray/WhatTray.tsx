@@ -3,7 +3,7 @@
 import { TabPanel, Tabs } from "react-aria-components";
 import type { Adjustment, Catalogue, Pass } from "../api/client";
 import { change } from "../bench/saving";
-import { choose, useBench } from "../bench/store";
+import { select, useBench } from "../bench/store";
 import { setPass, type Side, treatmentOf } from "../document/edit";
 import type { Frame } from "../document/numbers";
 import { SideGlyph } from "../icons/icons";
@@ -37,7 +37,7 @@ export function WhatTray(props: Props) {
     <Tabs
       className="contents"
       selectedKey={group}
-      onSelectionChange={(key) => choose({ kind: "what", pass: pass.id, side, group: String(key), adjustment: "" })}
+      onSelectionChange={(key) => select({ kind: "what", pass: pass.id, side, group: String(key), adjustment: "" })}
     >
       <TrayLeft>
         <Sides {...props} />
@@ -115,7 +115,7 @@ function WideWords({ adjustments, pass, side, group }: WordsProps) {
           type="button"
           className={`relative h-6 pl-3 text-left font-medium whitespace-nowrap hover:text-ink ${says(each, treatment[each.id]) ? HOLDS : "text-ink-2"}`}
           title={each.says}
-          onClick={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: each.id })}
+          onClick={() => select({ kind: "what", pass: pass.id, side, group, adjustment: each.id })}
         >
           <span>{nameOf(each)}…</span>
         </button>
@@ -125,7 +125,7 @@ function WideWords({ adjustments, pass, side, group }: WordsProps) {
 }
 
 function Sides({ pass, side, group }: Props) {
-  const pick = (next: Side) => choose({ kind: "what", pass: pass.id, side: next, group, adjustment: "" });
+  const pick = (next: Side) => select({ kind: "what", pass: pass.id, side: next, group, adjustment: "" });
   return (
     <Choice
       label="Side of the region"

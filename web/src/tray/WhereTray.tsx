@@ -4,7 +4,7 @@ import { TabPanel, Tabs } from "react-aria-components";
 import type { Catalogue, Part, Pass, Region, Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
 import { change } from "../bench/saving";
-import { choose, type Facet, useBench } from "../bench/store";
+import { select, type RegionTab, useBench } from "../bench/store";
 import { passesUsing, regionsUsing, setPass } from "../document/edit";
 import { Alike } from "./Alike";
 import { EdgeFaders, EdgeWords } from "./EdgeFacet";
@@ -37,7 +37,7 @@ const JOIN_SAYS: Readonly<Record<(typeof JOINS)[number], string>> = {
 };
 
 export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
-  const facet = useBench((state) => state.facet);
+  const facet = useBench((state) => state.regionTab);
   if (!region) {
     return (
       <TrayLeft wide>
@@ -50,7 +50,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
     <Tabs
       className="contents"
       selectedKey={facet}
-      onSelectionChange={(key) => useBench.setState({ facet: key as Facet, does: "put" })}
+      onSelectionChange={(key) => useBench.setState({ regionTab: key as RegionTab, does: "add" })}
     >
       <TrayLeft wide>
         <Facets region={region} />
@@ -92,7 +92,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
   );
 }
 
-const FACETS: readonly (readonly [Facet, string, string])[] = [
+const FACETS: readonly (readonly [RegionTab, string, string])[] = [
   ["parts", "Parts", "What the region is joined of"],
   ["edge", "Fringe", "Hair and other fringes, resolved from the picture under a brush"],
   ["refine", "Refine", "What is done to the finished matte: closed, grown, smoothed"],
@@ -119,7 +119,7 @@ function Facets({ region }: { readonly region: Region }) {
     parts: false,
     refine: Object.keys(region.refine ?? {}).length > 0,
     edge: (region.band ?? []).length > 0,
-    pieces: (region.dropped ?? []).length > 0,
+    pieces: (region.removed ?? []).length > 0,
     alike: false,
     use: false,
   };
@@ -155,7 +155,7 @@ function WorksOn({ pass }: { readonly pass: Pass }) {
     const region = id || null;
     const sheet = useBench.getState().sheet;
     change(setPass(sheet, pass.id, { region }), `where of ${pass.name}`);
-    choose({ kind: "where", pass: pass.id, region, part: null });
+    select({ kind: "where", pass: pass.id, region, part: null });
   };
   return (
     <WordLine as="label" className="mb-0.5">

@@ -1,6 +1,6 @@
 /** An adjustment that takes the whole tray: its special control, then its faders; a word leads back to its group. */
 
-import { choose } from "../bench/store";
+import { select } from "../bench/store";
 import type { Frame } from "../document/numbers";
 import { Chevron } from "../icons/icons";
 import { CdlFiles } from "./CdlFiles";
@@ -27,7 +27,7 @@ export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
       <div className="flex max-w-33 min-w-19.5 flex-col items-start gap-1 text-label font-medium text-ink-2 [&>button]:inline-flex [&>button]:min-h-6 [&>button]:items-center [&>button]:gap-1">
         <Button
           title={`All of ${group}`}
-          onClick={() => choose({ kind: "what", pass: pass.id, side, group, adjustment: "" })}
+          onClick={() => select({ kind: "what", pass: pass.id, side, group, adjustment: "" })}
         >
           <Chevron to="left" /> {group}
         </Button>

@@ -1,7 +1,7 @@
 /** The number in hand: the amount of the chosen adjustment, or how much of its pass. */
 
 import type { Catalogue, Parameter, Sheet } from "../api/client";
-import type { Choice } from "../bench/store";
+import type { Selection } from "../bench/store";
 import { setAdjustment, setPass, treatmentOf } from "../document/edit";
 import { MIX, STRENGTH } from "./parameters";
 import { adjustmentOf } from "./values";
@@ -15,7 +15,7 @@ export type InHand = {
   readonly label: string;
 };
 
-export function valueInHand(sheet: Sheet, choice: Choice, catalogue: Catalogue): InHand | null {
+export function valueInHand(sheet: Sheet, choice: Selection, catalogue: Catalogue): InHand | null {
   const pass = choice.kind === "what" ? sheet.passes.find((each) => each.id === choice.pass) : undefined;
   if (!pass || choice.kind !== "what") return null;
   const { side, adjustment: id } = choice;

@@ -2,7 +2,7 @@
 
 import type { Adjustment, Pass } from "../api/client";
 import { change } from "../bench/saving";
-import { choose, useBench } from "../bench/store";
+import { select, useBench } from "../bench/store";
 import { dropAdjustment, setAdjustment, type Side, treatmentOf, type Value } from "../document/edit";
 import { completeValues, says } from "./values";
 
@@ -17,14 +17,14 @@ type Held = {
 export function useAdjustment({ pass, side, group, adjustment }: Of): Held {
   const kept = treatmentOf(pass, side)[adjustment.id] ?? {};
   const set = (values: Readonly<Record<string, Value>>, end: boolean) => {
-    const { sheet, choice } = useBench.getState();
+    const { sheet, selection: choice } = useBench.getState();
     // a wide one stays open, and keeps what was set besides, until its amount is taken to nothing
     const quiet = end && !says(adjustment, { ...kept, ...values });
     const next = quiet
       ? dropAdjustment(sheet, pass.id, side, adjustment.id)
       : setAdjustment(sheet, pass.id, side, adjustment.id, values);
     if (choice.kind !== "what" || choice.adjustment !== adjustment.id) {
-      choose({ kind: "what", pass: pass.id, side, group, adjustment: adjustment.id });
+      select({ kind: "what", pass: pass.id, side, group, adjustment: adjustment.id });
     }
     change(next, adjustment.name.toLowerCase(), end);
   };

@@ -27,13 +27,13 @@ WAY = (0.3, 0.3, 1.0, 0.7, 0.45, 1.0, 1.1, 0.35, 1.0)
 
 
 def stroke(*way: float, **fields: object) -> Stroke:
-    return Stroke(way=way or WAY, **fields)
+    return Stroke(points=way or WAY, **fields)
 
 
 def plain_twin(made: Stroke, pixel: float, shape: tuple[int, int]) -> NDArray[np.float64]:
     """Return a stroke's coverage touch by touch, each a disc whose rim falls by a smoothstep."""
     y, x = (np.mgrid[: shape[0], : shape[1]] + 0.5) * pixel
-    points = np.asarray(made.way).reshape(-1, 3)
+    points = np.asarray(made.points).reshape(-1, 3)
     radius = made.size / 2
     a = np.zeros(shape)
     places = [points[0]]
@@ -97,9 +97,9 @@ class Strokes(TestCase):
         matte = coverage(made, WINDOW)
         # a rectangle with two half discs
         self.assertAlmostEqual(matte.sum() * WINDOW.pixel**2, 0.7 * 0.2 + pi / 4 * 0.04, delta=5e-4)
-        again = stroke(*made.way, *made.way, size=0.2, hardness=0.3)
+        again = stroke(*made.points, *made.points, size=0.2, hardness=0.3)
         np.testing.assert_allclose(
-            coverage(again, WINDOW), coverage(stroke(*made.way, size=0.2, hardness=0.3), WINDOW), atol=ROUND
+            coverage(again, WINDOW), coverage(stroke(*made.points, size=0.2, hardness=0.3), WINDOW), atol=ROUND
         )
 
     @settings(max_examples=30, deadline=None)
@@ -115,13 +115,13 @@ class Strokes(TestCase):
         fold_into(both, [one, other], WINDOW)
         np.testing.assert_allclose(both, a + b - a * b, atol=ROUND)
         less = np.zeros_like(a)
-        fold_into(less, [one, other.model_copy(update={"does": "take"})], WINDOW)
+        fold_into(less, [one, other.model_copy(update={"does": "erase"})], WINDOW)
         np.testing.assert_allclose(less, a - a * b, atol=ROUND)
 
     def test_a_strip_a_small_size_and_a_place_beside_the_frame_agree(self) -> None:
         made = [
             stroke(size=0.2, flow=0.5),
-            stroke(-0.2, 0.5, 1.0, 0.3, 0.5, 1.0, size=0.3, does="take"),
+            stroke(-0.2, 0.5, 1.0, 0.3, 0.5, 1.0, size=0.3, does="erase"),
             stroke(5.0, 5.0, 1.0),
         ]
         whole = np.zeros((160, 240), np.float32)
@@ -154,8 +154,8 @@ class Along(TestCase):
     def test_mirrored_with_its_band(self) -> None:
         made = mirror(Sheet(regions=(self.region(),)), "r", None, 1.5).regions[0]
         expected = tuple(1.5 - x for x in WAY[0::3])
-        np.testing.assert_allclose(made.band[0].way[0::3], expected)
-        np.testing.assert_allclose(made.parts[1].strokes[0].way[0::3], expected)
+        np.testing.assert_allclose(made.band[0].points[0::3], expected)
+        np.testing.assert_allclose(made.parts[1].strokes[0].points[0::3], expected)
         matte, flipped = (coverage(each.band[0], WINDOW) for each in (self.region(), made))
         np.testing.assert_allclose(flipped, matte[:, ::-1], atol=1e-4)
 
@@ -163,7 +163,7 @@ class Along(TestCase):
         sheet, id = copy_region(Sheet(regions=(self.region(),)), "r", 1.5, Sheet(), 3.0)
         made = sheet.region(id)
         assert made is not None
-        np.testing.assert_allclose(made.band[0].way[0::3], [2 * x for x in WAY[0::3]])
+        np.testing.assert_allclose(made.band[0].points[0::3], [2 * x for x in WAY[0::3]])
         self.assertEqual(made.band[0].size, self.region().band[0].size)
 
     def test_told_in_the_sentence(self) -> None:
@@ -181,12 +181,12 @@ class Similar(TestCase):
         return PARTS["brush"].matte(Part(id="p", kind="brush", strokes=(made,)), whole, PartContext(seen=seen))
 
     def test_it_stops_at_the_edge_of_its_first_touch(self) -> None:
-        free, kept = self.matte(), self.matte(similar=5.0)
+        free, kept = self.matte(), self.matte(colour_tolerance=5.0)
         self.assertEqual(float(free[80, 150]), 1)
         np.testing.assert_allclose(kept[:, :118], free[:, :118], atol=ROUND)
         self.assertEqual(float(kept[:, 122:].max()), 0)
 
     def test_the_same_colour_beyond_another_is_not_reached(self) -> None:
-        wide = self.matte(similar=5.0)
+        wide = self.matte(colour_tolerance=5.0)
         self.assertEqual(float(wide[80, 200]), 0)
-        self.assertEqual(float(self.matte(similar=90.0)[80, 175]), 1)
+        self.assertEqual(float(self.matte(colour_tolerance=90.0)[80, 175]), 1)

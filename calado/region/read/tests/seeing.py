@@ -31,5 +31,5 @@ def matte_of(kind: str, linear: NDArray[np.floating], space: ColourSpace = SRGB,
     return PARTS[kind].matte(part, whole, PartContext(seen=seen))
 
 
-def sample(lightness: float, a: float, b: float, does: str = "put") -> Sample:
+def sample(lightness: float, a: float, b: float, does: str = "add") -> Sample:
     return Sample(x=0.5, y=0.5, lightness=lightness, a=a, b=b, does=does)

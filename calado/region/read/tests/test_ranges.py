@@ -84,8 +84,8 @@ class Luminance(TestCase):
 
     def test_calming_takes_noise_out_of_the_matte(self) -> None:
         noise = np.random.default_rng(1).normal(0.2, 0.05, (60, 60, 1)).clip(0).repeat(3, axis=2)
-        loud, calm = (matte_of("luminance", noise, low=0.48, soft_low=0.02, calm=c) for c in (0.0, 0.05))
-        self.assertLess(calm.std(), 0.5 * loud.std())
+        loud, denoise = (matte_of("luminance", noise, low=0.48, soft_low=0.02, denoise=c) for c in (0.0, 0.05))
+        self.assertLess(denoise.std(), 0.5 * loud.std())
 
     def test_without_a_picture_it_says_so(self) -> None:
         _, whole = seen_of(RAMP)
@@ -151,7 +151,7 @@ class Sampled(TestCase):
 
     def test_more_samples_hold_more_and_one_kept_out_holds_less(self) -> None:
         light = self.light()
-        one, two, out = sample(0.6, 0.05, 0.08), sample(0.5, -0.1, 0.0), sample(0.62, 0.06, 0.1, "take")
+        one, two, out = sample(0.6, 0.05, 0.08), sample(0.5, -0.1, 0.0), sample(0.62, 0.06, 0.1, "erase")
         wide = {"tolerance": 14.0, "softness": 10.0}
         few, more = (matte_of("sampled", light, samples=s, **wide) for s in ((one,), (one, two)))
         less = matte_of("sampled", light, samples=(one, two, out), **wide)
@@ -167,9 +167,9 @@ class Seeing(TestCase):
     """Every part that is read from the picture: a strip equals the whole, and beyond the frame the border goes on."""
 
     def kinds(self) -> list[Part]:
-        values = {"luminance": {"low": 0.6, "calm": 0.01}, "colours": {"by_lightness": "on", "calm": 0.01}}
+        values = {"luminance": {"low": 0.6, "denoise": 0.01}, "colours": {"by_lightness": "on", "denoise": 0.01}}
         made = [Part(id="p", kind=kind, values=value) for kind, value in values.items()]
-        return [*made, Part(id="p", kind="sampled", samples=(sample(0.6, 0.0, 0.1),), values={"calm": 0.01})]
+        return [*made, Part(id="p", kind="sampled", samples=(sample(0.6, 0.0, 0.1),), values={"denoise": 0.01})]
 
     def test_strips_equal_the_whole(self) -> None:
         seen, whole = seen_of(np.random.default_rng(0).random((64, 80, 3)))

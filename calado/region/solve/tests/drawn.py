@@ -25,14 +25,14 @@ def drawn_marks(subject: Mask, seed: int, inside: int, outside: int) -> tuple[St
     row = np.arange(height)[:, None]
     core = within > min(8 / 1067, within.max() / 2)
     made = [
-        _stroke(random, core & (row >= low) & (row <= high), within > 3 / 1067, "put") for low, high in pairwise(slices)
+        _stroke(random, core & (row >= low) & (row <= high), within > 3 / 1067, "add") for low, high in pairwise(slices)
     ]
     y, x = np.mgrid[:height, : subject.shape[1]]
     turn = (np.arctan2(y - rows.mean(), x - columns.mean()) + random.uniform(0, 2 * np.pi)) % (2 * np.pi)
     ring, sector = (beyond > NEAR) & (beyond < FAR), 2 * np.pi / max(outside, 1)
     for k in range(outside):
         there = ring & (turn >= sector * k) & (turn < sector * (k + 1))
-        made.append(_stroke(random, there, beyond > 0.015, "take"))
+        made.append(_stroke(random, there, beyond > 0.015, "erase"))
     return tuple(made)
 
 
@@ -50,4 +50,4 @@ def _stroke(random: np.random.Generator, starts: Mask, allowed: Mask, does: Does
             way.append(there)
         angle += random.normal(0, 0.25) if free else random.uniform(1.5, 4.5)
     flat = tuple(float(value) for x, y in way for value in (x / height, y / height, 1.0))
-    return Stroke(way=flat, does=does, size=SIZE, hardness=1.0)
+    return Stroke(points=flat, does=does, size=SIZE, hardness=1.0)

@@ -119,9 +119,9 @@ OUTLINES: dict[str, Places] = {
 #: (does, thickness, places)
 STROKES: dict[str, tuple[tuple[str, float, Places], ...]] = {
     "a_bench": (
-        ("put", 56, ((480, 330), (500, 230), (580, 190), (660, 210), (705, 270), (700, 330))),
+        ("add", 56, ((480, 330), (500, 230), (580, 190), (660, 210), (705, 270), (700, 330))),
         (
-            "put",
+            "add",
             84,
             (
                 (590, 290),
@@ -137,12 +137,12 @@ STROKES: dict[str, tuple[tuple[str, float, Places], ...]] = {
                 (590, 740),
             ),
         ),
-        ("put", 40, ((530, 1000), (533, 780), (622, 780), (632, 1000))),
-        ("put", 15, ((478, 464), (560, 470), (690, 466))),
+        ("add", 40, ((530, 1000), (533, 780), (622, 780), (632, 1000))),
+        ("add", 15, ((478, 464), (560, 470), (690, 466))),
     ),
     "b_portrait": (
         (
-            "put",
+            "add",
             115,
             (
                 (430, 690),
@@ -162,7 +162,7 @@ STROKES: dict[str, tuple[tuple[str, float, Places], ...]] = {
             ),
         ),
         (
-            "put",
+            "add",
             180,
             (
                 (480, 440),
@@ -176,13 +176,13 @@ STROKES: dict[str, tuple[tuple[str, float, Places], ...]] = {
                 (820, 1060),
             ),
         ),
-        ("take", 100, ((60, 330), (80, 330))),
-        ("take", 40, ((1430, 800), (1500, 760))),
+        ("erase", 100, ((60, 330), (80, 330))),
+        ("erase", 40, ((1430, 800), (1500, 760))),
     ),
     "f_night": (
-        ("put", 64, ((560, 340), (580, 250), (640, 190), (720, 170), (800, 190), (850, 260), (870, 350))),
+        ("add", 64, ((560, 340), (580, 250), (640, 190), (720, 170), (800, 190), (850, 260), (870, 350))),
         (
-            "put",
+            "add",
             80,
             (
                 (700, 290),
@@ -198,7 +198,7 @@ STROKES: dict[str, tuple[tuple[str, float, Places], ...]] = {
             ),
         ),
         (
-            "put",
+            "add",
             28,
             (
                 (460, 840),
@@ -212,7 +212,7 @@ STROKES: dict[str, tuple[tuple[str, float, Places], ...]] = {
                 (850, 825),
             ),
         ),
-        ("put", 42, ((665, 1060), (665, 840), (790, 840), (812, 1060))),
+        ("add", 42, ((665, 1060), (665, 840), (790, 840), (812, 1060))),
     ),
 }
 
@@ -225,9 +225,9 @@ def rough_part(scene: str) -> Part:
 
 def _stroke(does: str, size: float, places: Places) -> Stroke:
     way = tuple(number for x, y in places for number in (x / HEIGHT, y / HEIGHT, 1.0))
-    return Stroke(way=way, size=size / HEIGHT, does=does)
+    return Stroke(points=way, size=size / HEIGHT, does=does)
 
 
 def band_stroke(size: float, places: Places) -> Stroke:
     """Return a stroke that marks an edge to be resolved."""
-    return _stroke("put", size, places).model_copy(update={"hardness": 0.9})
+    return _stroke("add", size, places).model_copy(update={"hardness": 0.9})

@@ -172,9 +172,9 @@ class Rough(TestCase):
         ring = (away < 0.36) & (away > 0.14)
         light = np.where(ring[..., None], (0.5, 0.12, 0.08), (0.05, 0.12, 0.2))
         seen, whole = seen_of(light + np.random.default_rng(0).normal(0, 0.004, light.shape))
-        on = Stroke(way=(0.67, 0.25, 1.0, 0.92, 0.5, 1.0), size=0.06)
-        off = [Stroke(way=(0.05, y, 1.0, 0.1, y, 1.0), size=0.06, does="take") for y in (0.2, 0.8)]
-        through = Stroke(way=(0.66, 0.5, 1.0, 0.68, 0.5, 1.0), size=0.06, does="take")
+        on = Stroke(points=(0.67, 0.25, 1.0, 0.92, 0.5, 1.0), size=0.06)
+        off = [Stroke(points=(0.05, y, 1.0, 0.1, y, 1.0), size=0.06, does="erase") for y in (0.2, 0.8)]
+        through = Stroke(points=(0.66, 0.5, 1.0, 0.68, 0.5, 1.0), size=0.06, does="erase")
         made = PARTS["rough"].matte(self.part(on, *off, through), whole, PartContext(seen=seen))
         self.assertGreater(((made > 0.5) & ring).sum() / ((made > 0.5) | ring).sum(), 0.95)
         self.assertLess(float(made[60, 80]), 0.1)
@@ -184,9 +184,9 @@ class Rough(TestCase):
         seen, whole = seen_of(picture)
         near = PartContext(seen=seen)
         self.assertEqual(float(PARTS["rough"].matte(self.part(), whole, near).max()), 0)
-        beside = Stroke(way=(9.0, 9.0, 1.0, 9.5, 9.0, 1.0), size=0.05)
+        beside = Stroke(points=(9.0, 9.0, 1.0, 9.5, 9.0, 1.0), size=0.05)
         self.assertEqual(float(PARTS["rough"].matte(self.part(beside), whole, near).max()), 0)
-        on = Stroke(way=(0.6, 0.5, 1.0, 0.7, 0.5, 1.0), size=0.1)
+        on = Stroke(points=(0.6, 0.5, 1.0, 0.7, 0.5, 1.0), size=0.1)
         inner, wide = (PARTS["rough"].matte(self.part(on), at, near) for at in (whole, whole.beyond(4)))
         np.testing.assert_allclose(wide, np.pad(inner, 4, mode="edge"), atol=1e-6)
 
@@ -196,7 +196,7 @@ class Refining(TestCase):
         picture, _ = composition()
         source = source_of(np.ascontiguousarray(np.moveaxis(picture, -1, 0)), SRGB, "two")
         engine = Engine(solved=SolvedStore(wait=False))
-        away = Stroke(way=(0.05, 0.05, 1.0, 1.2, 0.05, 1.0), size=0.05, does="take")
+        away = Stroke(points=(0.05, 0.05, 1.0, 1.2, 0.05, 1.0), size=0.05, does="erase")
         regions = [
             alone(Region(id=id, name=id, parts=(self.part(x, away),))) for id, x in (("one", 0.6), ("other", 0.7))
         ]
@@ -211,7 +211,7 @@ class Refining(TestCase):
         self.assertEqual(engine.solved.handed_coarse, before)
 
     def part(self, x: float, away: Stroke) -> Part:
-        return Part(id="part-1", kind="rough", strokes=(Stroke(way=(x, 0.5, 1.0), size=0.1), away))
+        return Part(id="part-1", kind="rough", strokes=(Stroke(points=(x, 0.5, 1.0), size=0.1), away))
 
 
 def endless(begun: threading.Event):  # type: ignore[no-untyped-def]

@@ -4,19 +4,19 @@ import { useShallow } from "zustand/react/shallow";
 import { api, asked, type Finds, type Offer, type Place, type Ranged } from "../api/client";
 import { DRAFT } from "../api/draft";
 import { beginDrawn } from "./begin";
-import { useReading } from "./readings";
-import { onShot, onThisDraft } from "./onShot";
+import { useReading } from "./measurements";
+import { onShot, onThisDraft } from "./request";
 import { change } from "./saving";
-import { type Choice, type Takes, useBench } from "./store";
+import { type Selection, type SampleMode, useBench } from "./store";
 
-type Draw = Extract<Choice, { readonly kind: "draw" }>;
+type Draw = Extract<Selection, { readonly kind: "draw" }>;
 type Box = readonly [number, number, number, number];
 const SHOT = "/api/projects/{project}/shots/{shot}";
 
-const SAID = { set: "sample", put: "sample more", take: "sample out" } as const;
+const SAID = { set: "sample", add: "sample more", erase: "sample out" } as const;
 
 /** Takes a sample from a box of the picture, in picture heights, for a part. */
-export async function takeSample(region: string, part: string, box: Box, does: Takes): Promise<void> {
+export async function takeSample(region: string, part: string, box: Box, does: SampleMode): Promise<void> {
   const body = { region, part, box: [...box] as [number, number, number, number], does };
   const made = await onThisDraft((path) => asked(api.POST(`${DRAFT}/sample`, { params: { path }, body })));
   if (made) change(made.sheet, SAID[does]);
@@ -43,7 +43,7 @@ export function findAll(): Promise<Finds | null> {
 
 /** Makes what was found a region, or a part of one. */
 export async function beginOffer(draw: Draw, offer: Offer): Promise<void> {
-  useBench.setState({ offers: [] });
+  useBench.setState({ suggestions: [] });
   const points = (offer.points ?? []) as number[][];
   await beginDrawn({ ...draw, part: offer.kind }, offer.values, points, false, offer.strokes);
 }

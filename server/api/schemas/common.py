@@ -94,14 +94,14 @@ class TokenOut(Schema):
     adjustment: str
 
 
-class ToldOut(Schema):
+class DescriptionOut(Schema):
     """A pass in words."""
 
     id: str
     tokens: list[TokenOut]
 
 
-class PartToldOut(Schema):
+class PartDescriptionOut(Schema):
     """A part of a region in a few words."""
 
     region: str
@@ -124,8 +124,8 @@ class BenchOut(Schema):
     shot: str
     revision: int
     sheet: Sheet
-    told: list[ToldOut]
-    parts: list[PartToldOut]
+    told: list[DescriptionOut]
+    parts: list[PartDescriptionOut]
     undo: str | None
     redo: str | None
 
@@ -161,8 +161,8 @@ class DraftOut(Schema):
 class DescribeOut(Schema):
     """A draft in words."""
 
-    told: list[ToldOut]
-    parts: list[PartToldOut]
+    told: list[DescriptionOut]
+    parts: list[PartDescriptionOut]
 
 
 class StartIn(Schema):

@@ -19,7 +19,7 @@ type Acts = {
   readonly onTake?: (place: Point) => Held | null;
 };
 
-export function useReach(element: RefObject<HTMLElement | null>, scene: Scene, { onPress, onTake }: Acts = {}) {
+export function usePanZoom(element: RefObject<HTMLElement | null>, scene: Scene, { onPress, onTake }: Acts = {}) {
   const now = useLatest(scene);
   const [panning, setPanning] = useState(false);
   const touches = useRef(new Map<number, Point>());

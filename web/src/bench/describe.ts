@@ -10,14 +10,14 @@ const PAUSE_MS = 160;
 const RETRY_MS = 1500;
 
 const teller = latest<null>(async () => {
-  if (useBench.getState().moving) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
+  if (useBench.getState().dragging) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
   const { sheet } = useBench.getState();
   try {
     const { told, parts } = await onSheet(sheet, (draft) =>
       asked(api.GET("/api/drafts/{draft}/told", { params: { path: { draft } } })),
     );
     // an answer to a draft that was taken back meanwhile must not show
-    if (useBench.getState().sheet === sheet || useBench.getState().moving) useBench.setState({ told, parts });
+    if (useBench.getState().sheet === sheet || useBench.getState().dragging) useBench.setState({ told, parts });
   } catch (error) {
     // the words stay as they were; saving tells what is wrong
     if (!(error instanceof Refusal) || (error.status !== 0 && error.status < 500)) return;

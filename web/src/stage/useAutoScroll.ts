@@ -45,7 +45,7 @@ function moved(zoom: Zoom, stage: Size, extent: Size, way: Point, ms: number): Z
 }
 
 /** `open`: an outline is drawn press by press, so the view scrolls also while nothing is pressed. */
-export function useBorderScroll(frame: Frame, open: boolean): void {
+export function useAutoScroll(frame: Frame, open: boolean): void {
   const now = useLatest(frame);
   useEffect(() => {
     let next = 0;

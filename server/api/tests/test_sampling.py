@@ -14,7 +14,7 @@ from server.jobs.actions import run_export
 
 LIGHTS = {"id": "a", "kind": "luminance"}
 SPOT = {"id": "a", "kind": "ellipse", "values": {"x": 0.4, "y": 0.3, "width": 0.2, "height": 0.2}}
-STROKE = {"way": [0.3, 0.5, 1.0, 0.6, 0.5, 0.5], "size": 0.1}
+STROKE = {"points": [0.3, 0.5, 1.0, 0.6, 0.5, 0.5], "size": 0.1}
 
 
 def lights() -> bytes:
@@ -90,17 +90,17 @@ class Strokes(OnTheLights):
 
     def test_strokes_that_are_none_are_refused_in_a_sentence(self) -> None:
         for stroke, words in (
-            ({**STROKE, "way": [0.1, 0.2, 1.0, 0.3]}, "three numbers a point"),
-            ({**STROKE, "way": [99.0, 0.2, 1.0]}, "within 20"),
-            ({**STROKE, "way": [0.1, 0.2, 1.5]}, "pressure"),
+            ({**STROKE, "points": [0.1, 0.2, 1.0, 0.3]}, "three numbers a point"),
+            ({**STROKE, "points": [99.0, 0.2, 1.0]}, "within 20"),
+            ({**STROKE, "points": [0.1, 0.2, 1.5]}, "pressure"),
             ({**STROKE, "size": 0}, "size"),
-            ({**STROKE, "way": []}, "way"),
+            ({**STROKE, "points": []}, "points"),
         ):
             for draft in (sheet({"id": "a", "kind": "brush", "strokes": [stroke]}), sheet(SPOT, band=[stroke])):
                 self.assertIn(words, self.told(draft, 422)["title"])
         odd = sheet({**SPOT, "strokes": [STROKE]})
         self.assertIn("no strokes", self.told(odd, 422)["title"])
-        part = '{"id": "a", "kind": "brush", "strokes": [{"way": [NaN, 0, 1]}]}'
+        part = '{"id": "a", "kind": "brush", "strokes": [{"points": [NaN, 0, 1]}]}'
         self.call(
             "POST", "/drafts", f'{{"version": 1, "regions": [{{"id": "r", "name": "r", "parts": [{part}]}}]}}', 422
         )
@@ -109,8 +109,8 @@ class Strokes(OnTheLights):
 class Solving(OnTheLights):
     def test_a_coarse_matte_says_so_until_the_fine_one_is_there(self) -> None:
         marks = [
-            {"way": [0.35, 0.3, 1.0, 0.45, 0.3, 1.0], "size": 0.1},
-            {"way": [0.1, 0.8, 1.0, 1.4, 0.8, 1.0], "size": 0.2, "does": "take"},
+            {"points": [0.35, 0.3, 1.0, 0.45, 0.3, 1.0], "size": 0.1},
+            {"points": [0.1, 0.8, 1.0, 1.4, 0.8, 1.0], "size": 0.2, "does": "erase"},
         ]
         draft = sheet({"id": "solving", "kind": "rough", "strokes": marks})
         first = self.preview(draft)

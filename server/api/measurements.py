@@ -1,10 +1,9 @@
 """Readings: meters, scopes, what a cover leaves, second look."""
 
 from dataclasses import asdict
-from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, Query, Router, Schema
+from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
 from calado.inspect.look.covers import read_pass
@@ -13,78 +12,13 @@ from calado.inspect.look.second_look import second_look
 from calado.inspect.meter import meter_of
 from calado.inspect.scope_image import Scoped, encoded_scope, histogram_of
 from calado.inspect.surround import surround_of
-from calado.sheet.models import Sheet
 from calado.start.proof import found_under
 from server.api.at import DRAFT, REFUSED, At, kept
 from server.api.described import gives
-from server.api.schemas import Side
+from server.api.schemas.measurements import FindingOut, HistogramIn, HistogramOut, MeterIn, MeterOut, ScopeIn
 from server.bench.sources import ENGINE
 
 router = Router(tags=["readings"])
-
-
-class MeterIn(Schema):
-    """A pass of a draft, or one adjustment of it."""
-
-    pass_id: str
-    side: Side | None = None
-    adjustment: str = ""
-
-
-class MeterOut(Schema):
-    """How much it changes: shares of the picture, mean ΔE₀₀, and a sentence; what a cover leaves, and the surround."""
-
-    area: float
-    mean: float
-    visible: bool
-    clipped: float
-    crushed: float
-    says: str
-    concealed: str = ""
-    weak: bool = False
-    corner: str = ""
-    spill: str = ""
-    spill_at: list[float] | None = None
-    spill_grow: float = 0.0
-
-
-class ScopeIn(Schema):
-    """Which scope of which picture; of a region's inside if one is named."""
-
-    scope: Literal["waveform", "parade", "vectorscope"]
-    of: Literal["picture", "source"] = "picture"
-    region: str | None = None
-    width: int = Field(256, ge=32, le=1024)
-    height: int = Field(128, ge=32, le=512)
-
-
-class HistogramIn(Schema):
-    """Which picture; of a region's inside if one is named. ``until`` leaves out a pass and what follows."""
-
-    of: Literal["picture", "source"] = "picture"
-    region: str | None = None
-    until: str | None = None
-
-
-class HistogramOut(Schema):
-    """Shares of pixels by 256 levels of the signal."""
-
-    luma: list[float]
-    red: list[float]
-    green: list[float]
-    blue: list[float]
-
-
-class FindingOut(Schema):
-    """Something to point out; ``mended`` is the sheet on which it is mended, and ``mend`` says how."""
-
-    kind: str
-    says: str
-    pass_id: str | None
-    region_id: str | None
-    rectangle: list[float] | None
-    mend: str
-    mended: Sheet | None
 
 
 @router.get(DRAFT + "/meter", response={200: MeterOut, **REFUSED})

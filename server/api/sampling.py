@@ -1,10 +1,10 @@
 """Regions read from the picture: samples, ranges, finds, further places, solving."""
 
 from dataclasses import asdict
-from typing import Any, Literal
+from typing import Any
 
 from django.http import HttpRequest
-from ninja import Field, Query, Router, Schema
+from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
 from calado.detect.find import find
@@ -14,99 +14,25 @@ from calado.inspect.brush_fit import touch_at
 from calado.inspect.distribution import ranged
 from calado.inspect.similar import further_places
 from calado.sheet.check import read_sheet
-from calado.sheet.models import Corner, ParameterValues, Stroke
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept
-from server.api.schemas import Length, RegionIn, StartOut
+from server.api.schemas.common import RegionIn, StartOut
+from server.api.schemas.sampling import (
+    BrushFitIn,
+    BrushFitOut,
+    DistributionOut,
+    FindsOut,
+    OfferOut,
+    PartIn,
+    PlaceOut,
+    RangedOut,
+    SampleIn,
+    SolvingIn,
+    SolvingOut,
+)
 from server.bench.sources import ENGINE, source_for
 from server.projects.access import shot_called
 
 router = Router(tags=["read"])
-
-
-class PartIn(RegionIn):
-    """A part of a region of a draft."""
-
-    part: str
-
-
-class SampleIn(PartIn):
-    """A sample: its box (x, y, width, height) in picture heights; *set* begins anew, *put* adds, *take* keeps out."""
-
-    box: tuple[Length, Length, Length, Length]
-    does: Literal["set", "put", "take"] = "set"
-
-
-class DistributionOut(Schema):
-    """How often values of an axis occur, the fullest bin 1: in the whole picture, and inside the region."""
-
-    axis: str
-    everywhere: list[float]
-    inside: list[float]
-
-
-class RangedOut(Schema):
-    """What a range's control shows; places are (x, y, matte) in picture heights."""
-
-    distributions: list[DistributionOut]
-    notes: list[str]
-    steep: list[str]
-    brightest: list[float]
-    darkest: list[float]
-
-
-class PlaceOut(Schema):
-    """A place like the region; ``box`` in picture heights, ``outline`` as a pen's way round it."""
-
-    box: list[float]
-    outline: list[list[float]]
-    area: float
-    away: float
-
-
-class OfferOut(Schema):
-    """A find and the part it would be; ``box`` in picture heights."""
-
-    name: str
-    certainty: float
-    box: list[float]
-    kind: str
-    values: ParameterValues
-    points: tuple[Corner, ...]
-    strokes: tuple[Stroke, ...]
-
-
-class FindsOut(Schema):
-    """What was found, and a sentence."""
-
-    offers: list[OfferOut]
-    says: str
-
-
-class TouchIn(Schema):
-    """A place in picture heights."""
-
-    x: Length
-    y: Length
-
-
-class TouchOut(Schema):
-    """How soft the picture's edge is near a place: a brush of this size, in picture heights, and hardness fits it."""
-
-    size: float | None
-    hardness: float | None
-    says: str
-
-
-class SolvingIn(Schema):
-    """Whether solving goes on."""
-
-    go_on: bool
-
-
-class SolvingOut(Schema):
-    """Whether anything is being solved."""
-
-    busy: bool = Field(description="whether a matte is being solved")
 
 
 @router.post(DRAFT + "/sample", response={200: StartOut, **REFUSED})
@@ -157,10 +83,10 @@ def found(request: HttpRequest, project: str, shot: str) -> FindsOut:
     return FindsOut(offers=[OfferOut(**_offered(offer)) for offer in finds.offers], says=finds.says)
 
 
-@router.get(SHOT + "/touch", response={200: TouchOut, **REFUSED})
-def touch(request: HttpRequest, project: str, shot: str, query: Query[TouchIn]) -> TouchOut:
+@router.get(SHOT + "/touch", response={200: BrushFitOut, **REFUSED})
+def touch(request: HttpRequest, project: str, shot: str, query: Query[BrushFitIn]) -> BrushFitOut:
     """Return which brush fits the picture's edge near a place."""
-    return TouchOut(**asdict(touch_at(ENGINE, source_for(shot_called(project, shot)), query.x, query.y)))
+    return BrushFitOut(**asdict(touch_at(ENGINE, source_for(shot_called(project, shot)), query.x, query.y)))
 
 
 @router.post("/solving", response=SolvingOut)

@@ -5,7 +5,7 @@ from typing import Literal
 from ninja import Field, Schema
 
 from calado.sheet.models import Join
-from server.api.schemas import Length, RegionIn, ShotAddress
+from server.api.schemas.common import Length, RegionIn, ShotAddress
 
 
 class MirrorIn(RegionIn):
@@ -39,7 +39,7 @@ class ImportedOut(Schema):
     note: str
 
 
-class PieceOut(Schema):
+class ComponentOut(Schema):
     """An island or a hole: a place in it, its share of the frame, its box, all in picture heights."""
 
     kind: Literal["island", "hole"]
@@ -47,13 +47,13 @@ class PieceOut(Schema):
     y: float
     area: float
     box: tuple[float, float, float, float]
-    dropped: bool
+    removed: bool
 
 
-class PiecesOut(Schema):
+class ComponentsOut(Schema):
     """The largest pieces of a region's matte, and how many smaller ones there are."""
 
-    pieces: list[PieceOut]
+    pieces: list[ComponentOut]
     more: int
 
 

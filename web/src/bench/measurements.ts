@@ -26,7 +26,7 @@ function useAnswer<Query, Answer>(order: Order<Query> | null, ask: Ask<Query, An
   const [given, setGiven] = useState<{ readonly key: string; readonly answer: Answer } | null>(null);
   const [failed, setFailed] = useState(false);
   const line = useRef<Latest<{ readonly order: Order<Query>; readonly key: string }> | null>(null);
-  const moving = useBench((state) => state.moving);
+  const moving = useBench((state) => state.dragging);
   // what was read with a coarse matte is read again when it is fine
   const refining = useBench((state) => state.refining === "yes");
   const key = order === null ? "null" : `${refining} ${keyOf(order)}`;
@@ -58,7 +58,7 @@ function useAnswer<Query, Answer>(order: Order<Query> | null, ask: Ask<Query, An
 
 /** The meter of the pass in hand, or of its adjustment in hand; stale while it tells of a former value. */
 export function useMeter(): { readonly answer: Meter | null; readonly failed: boolean; readonly stale: boolean } {
-  const [at, sheet, choice] = useBench(useShallow((state) => [state.at, state.sheet, state.choice]));
+  const [at, sheet, choice] = useBench(useShallow((state) => [state.at, state.sheet, state.selection]));
   const pass = choice.kind === "what" ? choice.pass : null;
   const known = sheet.passes.some((each) => each.id === pass);
   const order =
