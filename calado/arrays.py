@@ -19,3 +19,5 @@ Floats: TypeAlias = NDArray[np.floating]
 Matrix: TypeAlias = NDArray[np.float64]
 #: uint8, shape (H, W, 3) or (H, W, 4)
 Codes: TypeAlias = NDArray[np.uint8]
+#: the numbers of a kernel, contiguous
+Settings: TypeAlias = NDArray[np.float32]

@@ -22,6 +22,7 @@ from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import second_look
 from calado.media.cube import folder_luts
+from calado.media.formats import format_of
 from calado.media.mattes import folder_sums
 from calado.media.stills import read_still
 from calado.media.write import Target, still_writer
@@ -34,8 +35,6 @@ from calado.sheet.models import Sheet
 from calado.sheet.schema import sheet_schema
 from calado.sheet.sentence import describe
 from calado.sheet.table import adjustments_table
-
-_FORMAT_OF = {".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg", ".tif": "tiff", ".tiff": "tiff"}
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -95,13 +94,11 @@ def _source(path: Path) -> Source:
 
 
 def _target(options: argparse.Namespace) -> Target:
-    suffix = options.out.suffix.lower()
-    if suffix not in _FORMAT_OF:
+    format_ = format_of(options.out.suffix.removeprefix("."))
+    if format_ is None or "picture" not in format_.holds:
         raise RequestError(f"Name the output .png, .jpg or .tif, got “{options.out.name}”.", code="cli.format")
-    format_ = _FORMAT_OF[suffix]
-    bits = options.bits or (8 if format_ == "jpeg" else 16)
     kept = options.source if options.keep_metadata else None
-    return Target(format_, bits, options.quality, kept)  # type: ignore[arg-type]
+    return Target(format_.id, options.bits or format_.bits[0], options.quality, kept)
 
 
 def _render(options: argparse.Namespace) -> None:

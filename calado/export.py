@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.errors import CaladoError, MediaError
+from calado.media.formats import FORMATS, What, names
 from calado.media.write import Channels, Target, still_writer
 from calado.region.resolved import ResolvedRegion
 from calado.region.solve.foreground import AROUND, freed
@@ -32,7 +33,15 @@ class Cancelled(CaladoError):
         super().__init__("The export was called off.", code="export.cancelled")
 
 
-def fits(what: Literal["picture", "matte", "cutout"], target: Target) -> None:
+_CALLED: dict[What, str] = {
+    "picture": "A picture",
+    "pair": "A picture",
+    "matte": "A matte",
+    "cutout": "A cut-out, which needs alpha,",
+}
+
+
+def fits(what: What, target: Target) -> None:
     """Refuse a format that cannot hold what is to be written.
 
     Raises
@@ -40,12 +49,10 @@ def fits(what: Literal["picture", "matte", "cutout"], target: Target) -> None:
     MediaError
         with what to choose instead.
     """
-    if what == "cutout" and target.format not in ("png", "tiff"):
-        raise MediaError("A cut-out needs alpha: choose PNG or TIFF.", code="media.alpha")
-    if what == "matte" and target.format == "jpeg":
-        raise MediaError("A matte is written as PNG, TIFF or OpenEXR: JPEG would blur it.", code="media.format")
-    if what == "picture" and target.format == "exr":
-        raise MediaError("A picture is written as PNG, JPEG or TIFF; OpenEXR holds mattes.", code="media.format")
+    if what not in FORMATS[target.format].holds:
+        raise MediaError(
+            f"{_CALLED[what]} is written as {names(what)}, not as {FORMATS[target.format].name}.", code="media.format"
+        )
 
 
 @dataclass(frozen=True)

@@ -11,15 +11,14 @@ from functools import cached_property
 from typing import Any, Literal, Protocol
 
 import numpy as np
-from numpy.typing import NDArray
 
+from calado.adjust.side import GuardStep, PointStep, SideBuilder
 from calado.adjust.stats import PictureStats
-from calado.arrays import Matte, Planes
+from calado.arrays import Matte, Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import AdjustmentDeclaration, Values
 from calado.window import Window
 
-Settings = NDArray[np.float32]
 #: gives the content of an imported table by its hash
 Luts = Callable[[str], Any]
 Grade = Literal["mix", "radius", "distance"]
@@ -43,6 +42,11 @@ class PointAdjustment(AdjustmentDeclaration):
     #: in place of ``settings`` where an imported table is read
     from_file: Callable[[Values, ColourSpace, Luts], Settings] | None = None
 
+    def add_to(self, side: SideBuilder, values: Values, space: ColourSpace, luts: Luts) -> None:
+        """Add what these values do to a side."""
+        made = self.settings(values, space) if self.from_file is None else self.from_file(values, space, luts)
+        side.add_point(PointStep(self.into, made))
+
 
 @dataclass(frozen=True)
 class GuardAdjustment(AdjustmentDeclaration):
@@ -50,6 +54,10 @@ class GuardAdjustment(AdjustmentDeclaration):
 
     settings: Callable[[Values, ColourSpace], Settings] = lambda values, space: np.zeros(0, np.float32)
     into: Callable[[Planes, Planes, Settings], None] = lambda treated, before, settings: None
+
+    def add_to(self, side: SideBuilder, values: Values, space: ColourSpace, luts: Luts) -> None:
+        """Add what these values do to a side."""
+        side.guards.append(GuardStep(self.into, self.settings(values, space), values.get("reads") == "source"))
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,6 +124,10 @@ class SpatialAdjustment(AdjustmentDeclaration):
         lambda planes, at, share: Composited(planes), lambda window: 0
     )
 
+    def add_to(self, side: SideBuilder, values: Values, space: ColourSpace, luts: Luts) -> None:
+        """Add what these values do to a side."""
+        side.stages.append(self.plan(values, space))
+
 
 @dataclass(frozen=True)
 class RingPlan:
@@ -136,12 +148,20 @@ class RingAdjustment(AdjustmentDeclaration):
 
     plan: Callable[[Values, ColourSpace], RingPlan] = lambda values, space: RingPlan(0.0, 0.0, 0.0, (1.0, 1.0, 1.0))
 
+    def add_to(self, side: SideBuilder, values: Values, space: ColourSpace, luts: Luts) -> None:
+        """Add what these values do to a side."""
+        side.rings.append(self.plan(values, space))
+
 
 @dataclass(frozen=True)
 class ClearAdjustment(AdjustmentDeclaration):
     """Takes a side away from the picture; ``share`` tells how much of it becomes transparent, 0…1."""
 
     share: Callable[[Values], float] = lambda values: 0.0
+
+    def add_to(self, side: SideBuilder, values: Values, space: ColourSpace, luts: Luts) -> None:
+        """Add what these values do to a side."""
+        side.clear = self.share(values)
 
 
 def numbers(*values: Any) -> Settings:

@@ -31,6 +31,8 @@ from calado.adjust.light.reliefs import HIGHLIGHTS, SHADOWS
 from calado.adjust.light.tone import TONE
 from calado.adjust.texture.grain import GRAIN
 from calado.adjust.texture.painterly import PAINTERLY
+from calado.sheet.declare import Role
+from calado.sheet.models import Treatment
 
 Adjustment = PointAdjustment | SpatialAdjustment | GuardAdjustment | RingAdjustment | ClearAdjustment
 
@@ -43,3 +45,14 @@ ADJUSTMENTS: dict[str, Adjustment] = {
         *(MOSAIC, SCRAMBLE, SOLID, GRAIN, CUT, CLEAR, PROTECT, LEGIBLE, KEEP_HUE, RING),
     )
 }
+
+
+def called(role: Role) -> str:
+    """Return the id of the adjustment that has a role by itself."""
+    (id,) = (each.id for each in ADJUSTMENTS.values() if role in each.roles)
+    return id
+
+
+def used(treatment: Treatment, *roles: Role) -> list[str]:
+    """Return the ids of a treatment's adjustments that have any of the roles."""
+    return [id for id in treatment if any(role in ADJUSTMENTS[id].roles for role in roles)]

@@ -12,8 +12,7 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import Settings
-from calado.arrays import Planes
+from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
 
 STEPS = 2048

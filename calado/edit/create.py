@@ -11,6 +11,7 @@ from calado.region.part import Points
 from calado.sheet.declare import Number, Reference, Unit, Value
 from calado.sheet.models import Join, Part, Pass, Region, Sheet, Stroke, Treatment
 from calado.sheet.sentence import Side
+from calado.sheet.within import part_called, region_called, with_part, with_pass, with_region
 from calado.start.analysis import PictureAnalysis
 from calado.start.starters import STARTERS
 
@@ -53,7 +54,8 @@ def start_adjustment(
     adjustment = ADJUSTMENTS.get(adjustment_id)
     if adjustment is None:
         raise SheetError(f"There is no adjustment called “{adjustment_id}”.", code="start.unknown")
-    _must_exist(sheet, region)
+    if region is not None:
+        region_called(sheet, region)
     side = side or adjustment.side
     if adjustment.of_a_region and region is None:
         # on the whole picture it would have no outline to go along
@@ -120,17 +122,12 @@ def follow_again(sheet: Sheet, region_id: str, part_id: str, tolerance: float) -
     SheetError
         when there is no such part, or its path is no longer kept.
     """
-    _must_exist(sheet, region_id)
-    region = next(region for region in sheet.regions if region.id == region_id)
-    part = next((part for part in region.parts if part.id == part_id), None)
-    if part is None or not part.path:
+    region = region_called(sheet, region_id)
+    part = part_called(region, part_id)
+    if not part.path:
         raise SheetError("This outline no longer has the path of a pen to follow.", code="start.path")
     followed = part.model_copy(update={"points": fit_closed(part.path, min(max(tolerance, 0.0002), 0.05))})
-    parts = tuple(followed if each.id == part_id else each for each in region.parts)
-    regions = tuple(
-        each.model_copy(update={"parts": parts}) if each.id == region_id else each for each in sheet.regions
-    )
-    return sheet.model_copy(update={"regions": regions})
+    return with_region(sheet, with_part(region, followed))
 
 
 def start_region(sheet: Sheet, drawn: Drawn, aspect: float) -> tuple[Sheet, str]:
@@ -145,7 +142,7 @@ def start_region(sheet: Sheet, drawn: Drawn, aspect: float) -> tuple[Sheet, str]
     id = free_id("region", (region.id for region in sheet.regions))
     name = free_name(PARTS[part.kind].noun or PARTS[part.kind].name.lower(), (region.name for region in sheet.regions))
     region = Region(id=id, name=name, parts=(part,))
-    return sheet.model_copy(update={"regions": (*sheet.regions, region)}), id
+    return with_region(sheet, region), id
 
 
 def join_part(sheet: Sheet, region_id: str, drawn: Drawn, join: Join, aspect: float) -> tuple[Sheet, str]:
@@ -156,13 +153,9 @@ def join_part(sheet: Sheet, region_id: str, drawn: Drawn, join: Join, aspect: fl
     SheetError
         when the region or the kind does not exist.
     """
-    _must_exist(sheet, region_id)
-    region = next(region for region in sheet.regions if region.id == region_id)
+    region = region_called(sheet, region_id)
     id = free_id("part", (part.id for part in region.parts))
-    part = drawn.part(id, join, aspect)
-    joined = region.model_copy(update={"parts": (*region.parts, part)})
-    regions = tuple(joined if each.id == region_id else each for each in sheet.regions)
-    return sheet.model_copy(update={"regions": regions}), id
+    return with_region(sheet, with_part(region, drawn.part(id, join, aspect))), id
 
 
 def free_id(stem: str, taken: Iterable[str]) -> str:
@@ -183,21 +176,15 @@ def free_name(name: str, taken: Iterable[str]) -> str:
     return f"{name} {number}"
 
 
-def _must_exist(sheet: Sheet, region: str | None) -> None:
-    if region is not None and sheet.region(region) is None:
-        raise SheetError(f"There is no region “{region}” on the shelf.", code="start.region")
-
-
 def _where(sheet: Sheet, made: Region | None, region: str | None) -> tuple[Sheet, str | None]:
     if region is not None:
-        _must_exist(sheet, region)
-        return sheet, region
+        return sheet, region_called(sheet, region).id
     if made is None:
         return sheet, None
     id = free_id("region", (each.id for each in sheet.regions))
     name = free_name(made.name, (each.name for each in sheet.regions))
     made = made.model_copy(update={"id": id, "name": name})
-    return sheet.model_copy(update={"regions": (*sheet.regions, made)}), id
+    return with_region(sheet, made), id
 
 
 def _with_pass(
@@ -206,4 +193,4 @@ def _with_pass(
     id = free_id("pass", (each.id for each in sheet.passes))
     name = free_name(name, (each.name for each in sheet.passes))
     new = Pass(id=id, name=name, region=region, inside=inside, outside=outside, mix=mix)
-    return sheet.model_copy(update={"passes": (*sheet.passes, new)}), id
+    return with_pass(sheet, new), id

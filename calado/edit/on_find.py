@@ -23,7 +23,7 @@ def on_find(drawn: Drawn, offers: Callable[[], Iterable[Offer]]) -> Drawn:
     ``offers`` are asked for only where they matter.
     """
     kind = PARTS.get(drawn.kind)
-    if kind is None or kind.handles != "rough" or drawn.points or len(drawn.strokes) != 1:
+    if kind is None or kind.drawn != "marks" or drawn.points or len(drawn.strokes) != 1:
         return drawn
     (stroke,) = drawn.strokes
     for offer in offers() if stroke.does == "add" else ():

@@ -8,6 +8,7 @@ from calado.render.engine import Engine
 from calado.render.resolve import resolve
 from calado.render.source import Source
 from calado.sheet.models import Sheet
+from calado.sheet.within import part_called, region_called, with_part, with_region
 
 
 def take_sample(
@@ -30,18 +31,13 @@ def take_sample(
         for a box beside the picture.
     """
     region_id, part_id = place
-    region, where = sheet.region(region_id), resolve(sheet, region_id)
-    part = next((each for each in region.parts if each.id == part_id), None) if region else None
-    if region is None or where is None or part is None:
-        raise SheetError("There is no such part to take a sample for.", code="start.part")
+    region = region_called(sheet, region_id)
+    part, where = part_called(region, part_id), resolve(sheet, region_id)
+    assert where is not None  # it was just found
     kind = PARTS[part.kind]
     if kind.taken is None:
         raise SheetError(f"A {kind.name.lower()} takes no samples.", code="start.part")
     denoise = kind.number(part.values, "denoise")
     taken = take(engine.seen(source, where), reads_of(part.values), denoise, box, does, source.full())
     made = kind.taken(part, taken)
-    parts = tuple(made if each.id == part_id else each for each in region.parts)
-    regions = tuple(
-        each.model_copy(update={"parts": parts}) if each.id == region_id else each for each in sheet.regions
-    )
-    return sheet.model_copy(update={"regions": regions})
+    return with_region(sheet, with_part(region, made))

@@ -1,13 +1,13 @@
 """A region from the outlines of an SVG document, and back."""
 
 from calado.edit.create import free_id, free_name
-from calado.errors import SheetError
 from calado.region.contours import contours
 from calado.region.matte import Mattes
 from calado.region.resolved import ResolvedRegion
 from calado.region.svg import is_exact, read_svg, write_svg
 from calado.region.tracing import tracing_window
 from calado.sheet.models import Join, Part, Region, Sheet
+from calado.sheet.within import region_called, with_region
 from calado.window import full_window
 
 
@@ -24,13 +24,10 @@ def start_outlines(
         with a sentence on what is wrong.
     """
     found = read_svg(svg, aspect)
-    region = sheet.region(region_id)
-    if region_id is not None and region is None:
-        raise SheetError(f"There is no region “{region_id}” on the shelf.", code="start.region")
+    region = None if region_id is None else region_called(sheet, region_id)
     if region is None:
         id = free_id("region", (each.id for each in sheet.regions))
         region = Region(id=id, name=free_name(name, (each.name for each in sheet.regions)))
-        sheet = sheet.model_copy(update={"regions": (*sheet.regions, region)})
     elif join != "add":
         # one part of several outlines cannot be taken out as one: each is
         found = [(points, join) for points, _ in found]
@@ -39,9 +36,7 @@ def start_outlines(
         kind = "curve" if any(len(point) > 2 for point in points) else "polygon"
         id = free_id("part", (part.id for part in parts))
         parts.append(Part(id=id, kind=kind, join=how, points=points))
-    filled = region.model_copy(update={"parts": tuple(parts)})
-    regions = tuple(filled if each.id == region.id else each for each in sheet.regions)
-    return sheet.model_copy(update={"regions": regions}), region.id
+    return with_region(sheet, region.model_copy(update={"parts": tuple(parts)})), region.id
 
 
 def region_svg(mattes: Mattes, where: ResolvedRegion, size: tuple[int, int]) -> str:

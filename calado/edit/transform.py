@@ -6,7 +6,8 @@ from calado.region.affine import Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
 from calado.render.resolve import resolve
-from calado.sheet.models import Part, Region, Sheet
+from calado.sheet.models import Part, Sheet
+from calado.sheet.within import part_called, region_called, with_region
 
 
 def mirror(sheet: Sheet, region_id: str, part_id: str | None, aspect: float) -> Sheet:
@@ -17,10 +18,8 @@ def mirror(sheet: Sheet, region_id: str, part_id: str | None, aspect: float) -> 
     SheetError
         when it does not exist, or stands for something that is mirrored elsewhere.
     """
-    region = _region(sheet, region_id)
-    if part_id is not None and all(part.id != part_id for part in region.parts):
-        raise SheetError(f"Region “{region.name}” has no part “{part_id}”.", code="start.part")
-    chosen = {part_id} if part_id else {part.id for part in region.parts}
+    region = region_called(sheet, region_id)
+    chosen = {part_called(region, part_id).id} if part_id else {part.id for part in region.parts}
     parts = tuple(
         _mapped(part, Affine.across(-1.0, aspect), region.name) if part.id in chosen else part for part in region.parts
     )
@@ -28,7 +27,7 @@ def mirror(sheet: Sheet, region_id: str, part_id: str | None, aspect: float) -> 
     if part_id is None:
         update["band"] = tuple(mapped_stroke(each, Affine.across(-1.0, aspect)) for each in region.band)
         update["removed"] = tuple(each.model_copy(update={"x": round(aspect - each.x, 5)}) for each in region.removed)
-    return _with(sheet, region.model_copy(update=update))
+    return with_region(sheet, region.model_copy(update=update))
 
 
 def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspect: float) -> tuple[Sheet, str]:
@@ -41,7 +40,7 @@ def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspec
     SheetError
         when the region does not exist.
     """
-    where = resolve(sheet, _region(sheet, region_id).id)
+    where = resolve(sheet, region_called(sheet, region_id).id)
     assert where is not None  # it was just found
     new: dict[str, str] = {}
     for region in (*where.others.values(), where.region):
@@ -56,13 +55,6 @@ def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspec
         update = {"id": new[region.id], "name": name, "parts": parts, "band": band, "removed": removed}
         regions.append(region.model_copy(update=update))
     return to.model_copy(update={"regions": tuple(regions)}), new[region_id]
-
-
-def _region(sheet: Sheet, id: str) -> Region:
-    region = sheet.region(id)
-    if region is None:
-        raise SheetError(f"There is no region “{id}” on the shelf.", code="start.region")
-    return region
 
 
 def _mapped(part: Part, affine: Affine, region: str) -> Part:
@@ -83,8 +75,3 @@ def _pointed(part: Part, new: dict[str, str]) -> Part:
     if reference is None or not part.values.get(reference.id):
         return part
     return part.model_copy(update={"values": {**part.values, reference.id: new[str(part.values[reference.id])]}})
-
-
-def _with(sheet: Sheet, region: Region) -> Sheet:
-    regions = tuple(region if each.id == region.id else each for each in sheet.regions)
-    return sheet.model_copy(update={"regions": regions})

@@ -12,7 +12,7 @@ from calado.colour.spaces import ColourSpace
 from calado.render.engine import Engine, Order
 from calado.render.resolve import resolve
 from calado.render.source import Source
-from calado.sheet.models import Pass, Sheet
+from calado.sheet.models import Sheet
 from calado.window import Window
 
 #: the longer side of what is read, in pixels
@@ -62,11 +62,6 @@ def until(sheet: Sheet, pass_id: str, *, included: bool) -> Sheet:
     """Return the sheet with the passes before one, and that one itself if asked for."""
     number = next((k for k, each in enumerate(sheet.passes) if each.id == pass_id), len(sheet.passes))
     return sheet.model_copy(update={"passes": sheet.passes[: number + included]})
-
-
-def with_pass(sheet: Sheet, new: Pass) -> Sheet:
-    """Return the sheet with a pass in place of the one of its id."""
-    return sheet.model_copy(update={"passes": tuple(new if each.id == new.id else each for each in sheet.passes)})
 
 
 def change_of(engine: Engine, source: Source, before: Sheet, after: Sheet, window: Window) -> Change:

@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import ndimage
 
+from calado.adjust.registry import called
 from calado.arrays import Matte, Planes
 from calado.inspect.letters import letter_height
 from calado.render.engine import Engine, Order
@@ -84,10 +85,10 @@ def read_concealed(before: Planes, after: Planes, matte: Matte, pixel: float, tr
     # a slope reads its neighbours, so the rim is left out
     deep = ndimage.binary_erosion(matte >= 0.999, iterations=2)
     detail = float(slopes[1][deep].mean() / max(slopes[0][deep].mean(), 1e-6)) if deep.any() else 0.0
-    size = _number(treatment, "mosaic", "size", 0.0)
+    size = _number(treatment, called("cells"), "size", 0.0)
     across = (columns[-1] - columns[0] + 1) * pixel / size if size else None
     letter = max(heights, default=None)
-    smallest = size * min(_number(treatment, "mosaic", "tall", 1.0), 1.0)
+    smallest = size * min(_number(treatment, called("cells"), "tall", 1.0), 1.0)
     letters = letter * pixel / smallest if letter and smallest else None
     return _judged(across, letters, min(detail, 9.99), lettering=letter is not None)
 

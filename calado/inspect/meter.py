@@ -4,11 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calado.inspect.compare import Change, change_of, look_window, until, with_pass
+from calado.inspect.compare import Change, change_of, look_window, until
 from calado.render.engine import Engine
 from calado.render.source import Source
 from calado.sheet.models import Pass, Sheet
 from calado.sheet.sentence import Side
+from calado.sheet.within import with_pass
 
 #: ΔE₀₀ from which a difference of two areas side by side is seen (common practice, no source)
 VISIBLE = 1.0

@@ -6,11 +6,11 @@ from typing import Literal
 import imagecodecs
 
 from calado.arrays import Matte, Planes
-from calado.errors import RequestError
 from calado.inspect.compare import look_window, matte_of, until
 from calado.inspect.scopes import Histogram, ScopeName, histogram, scope
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
+from calado.sheet.within import region_called
 
 
 @dataclass(frozen=True, eq=False)
@@ -26,8 +26,8 @@ class Scoped:
     def read(self) -> tuple[Planes, Matte | None]:
         """Return the picture, shape (3, H, W), and the matte, or None for the whole."""
         window = look_window(self.source)
-        if self.region is not None and self.order.sheet.region(self.region) is None:
-            raise RequestError(f"There is no region “{self.region}” on the shelf.", code="render.region")
+        if self.region is not None:
+            region_called(self.order.sheet, self.region)
         matte = matte_of(self.engine, self.source, self.order.sheet, self.region, window)
         if self.of == "source":
             return self.engine.source(self.source, window), matte

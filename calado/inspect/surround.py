@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
+from calado.adjust.registry import used
 from calado.inspect.falloff import falloff_of
-from calado.inspect.look.edges import BLURS
 from calado.inspect.look.finding import Looked
 from calado.inspect.spill import spill_of
 from calado.sheet.models import Pass
@@ -28,9 +28,9 @@ def surround_of(looked: Looked, each: Pass) -> Surround:
     """Return what is to be said beside a pass."""
     if each.region is None or not each.outside:
         return Surround()
-    corner = _corner(looked) if "exposure" in each.outside else ""
+    corner = _corner(looked) if used(each.outside, "light") else ""
     matte = looked.matte(each.region)
-    if matte is None or not any(id in each.outside for id in BLURS):
+    if matte is None or not used(each.outside, "blur"):
         return Surround(corner)
     spill = spill_of(looked.change(each.id).after, matte)
     if spill is None:

@@ -17,20 +17,13 @@ from numpy.typing import NDArray
 
 from calado.colour.spaces import ColourSpace
 from calado.errors import MediaError
+from calado.media.formats import FORMATS, Format
 from calado.media.metadata import copy_into
 from calado.media.profiles import profile_of
 
-Format = Literal["png", "jpeg", "tiff", "exr"]
 #: grey alone, colour, or colour with a straight fourth channel
 Channels = Literal["grey", "colour", "alpha"]
 _COUNT: dict[Channels, int] = {"grey": 1, "colour": 3, "alpha": 4}
-FORMATS: dict[Format, tuple[str, tuple[int, ...]]] = {
-    "png": ("png", (8, 16)),
-    "jpeg": ("jpg", (8,)),
-    "tiff": ("tif", (8, 16)),
-    "exr": ("exr", (16, 32)),
-}
-
 #: libpng's PNG_FILTER_SUB
 _PNG_SUB = 0x10
 
@@ -50,16 +43,16 @@ class Target:
 
     def __post_init__(self) -> None:
         """Refuse what the format cannot hold."""
-        if self.bits not in FORMATS[self.format][1]:
-            allowed = " or ".join(str(bits) for bits in FORMATS[self.format][1])
-            raise MediaError(f"{self.format.upper()} holds {allowed} bits, got {self.bits}.", code="media.bits")
+        if self.bits not in FORMATS[self.format].bits:
+            allowed = " or ".join(str(bits) for bits in sorted(FORMATS[self.format].bits))
+            raise MediaError(f"{FORMATS[self.format].name} holds {allowed} bits, got {self.bits}.", code="media.bits")
         if not 1 <= self.quality <= 100:
             raise MediaError(f"Quality lies between 1 and 100, got {self.quality}.", code="media.quality")
 
     @property
     def extension(self) -> str:
         """The file name's ending, without the dot."""
-        return FORMATS[self.format][0]
+        return FORMATS[self.format].suffixes[0]
 
 
 class RowWriter:

@@ -130,7 +130,7 @@ def _place(aspect: float) -> dict[str, float | str]:
 
 
 def _axis(id: str, name: str) -> Number:
-    return Number(id, name, Unit.LENGTH, 0.5, 0.002, 2.0, 0.002, FAR, 0.005)
+    return Number(id, name, Unit.LENGTH, 0.5, 0.002, 2.0, 0.002, FAR, 0.005, apart=id == "width")
 
 
 ELLIPSE = PartKind(
@@ -145,8 +145,9 @@ ELLIPSE = PartKind(
         *FEATHERS,
         PROFILE,
     ),
-    glyph="oval",
-    handles="ellipse",
+    glyph="M4 6.5a5 3.5 0 1 0 10 0a5 3.5 0 1 0-10 0z",
+    drawn="corners",
+    beads="box",
     noun="oval",
     says="An ellipse; less roundness squares it.",
     matte=ellipse_matte,

@@ -19,7 +19,7 @@ OTHER = PartKind(
     id="region",
     name="Region",
     parameters=(Reference("region", "Region", "region"),),
-    glyph="region",
+    glyph="M3 3h7v3h5v5H8V8H3z",
     says="Another region of the shelf, as it stands there.",
     matte=other_matte,
 )

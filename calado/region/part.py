@@ -33,7 +33,8 @@ PROFILE = Choice(
 
 def feather(id: str, name: str) -> Number:
     """Return the declaration of one of the two feathers of an outline."""
-    return Number(id, name, Unit.LENGTH, 0.0, 0.0, 0.5, 0.0, 4.0, 0.005, curve="square")
+    inner = id == "feather_in"
+    return Number(id, name, Unit.LENGTH, 0.0, 0.0, 0.5, 0.0, 4.0, 0.005, curve="square", apart=inner)
 
 
 FEATHERS = (feather("feather_in", "Feather in"), feather("feather_out", "Feather out"))

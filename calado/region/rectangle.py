@@ -72,7 +72,7 @@ def _place(aspect: float) -> dict[str, float | str]:
 
 
 def _side(id: str, name: str) -> Number:
-    return Number(id, name, Unit.LENGTH, 0.5, 0.0, 2.0, 0.0, FAR, 0.005)
+    return Number(id, name, Unit.LENGTH, 0.5, 0.0, 2.0, 0.0, FAR, 0.005, apart=id == "width")
 
 
 RECTANGLE = PartKind(
@@ -87,8 +87,9 @@ RECTANGLE = PartKind(
         *FEATHERS,
         PROFILE,
     ),
-    glyph="rectangle",
-    handles="rectangle",
+    glyph="M4 3h10v7H4z",
+    drawn="corners",
+    beads="box",
     noun="rectangle",
     says="A rectangle; its corners may be rounded.",
     matte=rectangle_matte,

@@ -17,7 +17,6 @@ WHOLE = PartKind(
     id="whole",
     name="Whole picture",
     parameters=(),
-    glyph="all",
     says="Everything in the frame.",
     matte=whole_matte,
     mapped=lambda part, affine: part,

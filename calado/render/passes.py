@@ -15,12 +15,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.adjust.kind import RingPlan, Rows, SpatialContext, SpatialPlan
+from calado.adjust.side import GuardStep, PointStep, SidePlan
 from calado.adjust.stats import PictureStats
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.region.resolved import ResolvedRegion
 from calado.render.blend import blend_into, cover_into, extent, fade_into, grade_into
-from calado.render.plan import GuardStep, PassPlan, PointStep, SidePlan, Stage
+from calado.render.plan import PassPlan
 from calado.strips import for_rows
 from calado.window import Window
 
@@ -120,7 +121,7 @@ def _stages(side: SidePlan, planes: Planes, at: SpatialContext) -> SideJob:
     return job
 
 
-def _next(job: SideJob, stage: Stage, planes: Planes, at: SpatialContext) -> SideJob:
+def _next(job: SideJob, stage: tuple[PointStep, ...] | SpatialPlan, planes: Planes, at: SpatialContext) -> SideJob:
     if not isinstance(stage, SpatialPlan):
         return SideJob(job.outside, job.base, job.levels, job.graded, job.laid, stage, job.guards)
     graded = stage.grade != "mix" and at.matte is not None
@@ -195,7 +196,7 @@ def _columns(matte: Matte | None, first: int, last: int, outside: bool, width: i
 
 def _steps_into(planes: Planes, steps: tuple[PointStep, ...]) -> None:
     for step in steps:
-        step.adjustment.into(planes, step.settings)
+        step.into(planes, step.settings)
 
 
 def _guard_into(treated: Planes, strip: Planes, job: PassJob, side: SideJob, first: int, start: int) -> None:
@@ -204,7 +205,7 @@ def _guard_into(treated: Planes, strip: Planes, job: PassJob, side: SideJob, fir
         if guard.of_source and job.source is not None:
             before = job.source[:, first : first + strip.shape[1]]
         columns = np.ascontiguousarray(before[:, :, start : start + treated.shape[2]])
-        guard.adjustment.into(treated, columns, guard.settings)
+        guard.into(treated, columns, guard.settings)
 
 
 def _treated(strip: Planes, side: SideJob, first: int, start: int, end: int) -> Planes:

@@ -3,19 +3,9 @@
 import json
 from dataclasses import dataclass
 
-from calado.adjust.kind import (
-    ClearAdjustment,
-    GuardAdjustment,
-    Luts,
-    PointAdjustment,
-    RingAdjustment,
-    RingPlan,
-    Settings,
-    SpatialPlan,
-    no_luts,
-)
+from calado.adjust.kind import Luts, PointAdjustment, no_luts
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
-from calado.adjust.tone_lut import is_table, joined_settings
+from calado.adjust.side import SideBuilder, SidePlan
 from calado.colour.spaces import ColourSpace
 from calado.region.resolved import ResolvedRegion
 from calado.render.resolve import concealing, resolve
@@ -23,50 +13,6 @@ from calado.sheet.declare import Value, Values
 from calado.sheet.models import Pass, Sheet, Treatment
 from calado.sheet.sentence import Side
 from calado.window import Window
-
-
-@dataclass(frozen=True, eq=False)
-class PointStep:
-    """A compiled point adjustment with its settings."""
-
-    adjustment: PointAdjustment
-    settings: Settings
-
-
-@dataclass(frozen=True, eq=False)
-class GuardStep:
-    """A guard with its settings; ``of_source`` guards compare with the untouched picture."""
-
-    adjustment: GuardAdjustment
-    settings: Settings
-    of_source: bool
-
-
-#: a run of point steps, or one adjustment that looks around
-Stage = tuple[PointStep, ...] | SpatialPlan
-
-
-@dataclass(frozen=True, eq=False)
-class SidePlan:
-    """What is done on one side of a region: stages in order, guards over them, rings over it all.
-
-    ``clear`` is how much of the side becomes transparent.
-    """
-
-    stages: tuple[Stage, ...] = ()
-    guards: tuple[GuardStep, ...] = ()
-    rings: tuple[RingPlan, ...] = ()
-    clear: float = 0.0
-
-    @property
-    def acts(self) -> bool:
-        """Whether anything is done on this side."""
-        return bool(self.stages or self.rings or self.clear)
-
-    @property
-    def spatials(self) -> tuple[SpatialPlan, ...]:
-        """The stages that look around, in order."""
-        return tuple(stage for stage in self.stages if isinstance(stage, SpatialPlan))
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,26 +94,12 @@ def _plan_pass(
 
 
 def _plan_side(treatment: Treatment, strength: float, holds: bool, space: ColourSpace, luts: Luts) -> SidePlan:
-    stages: list[Stage] = []
-    guards: list[GuardStep] = []
-    rings: list[RingPlan] = []
-    clear = 0.0
+    side = SideBuilder()
     for adjustment in _in_order(treatment):
         values = _scaled(adjustment, treatment[adjustment.id], strength, holds)
-        if adjustment.is_neutral(values):
-            continue
-        if isinstance(adjustment, PointAdjustment):
-            _join(stages, PointStep(adjustment, _settings(adjustment, values, space, luts)))
-        elif isinstance(adjustment, GuardAdjustment):
-            settings = adjustment.settings(values, space)
-            guards.append(GuardStep(adjustment, settings, values.get("reads") == "source"))
-        elif isinstance(adjustment, RingAdjustment):
-            rings.append(adjustment.plan(values, space))
-        elif isinstance(adjustment, ClearAdjustment):
-            clear = adjustment.share(values)
-        else:
-            stages.append(adjustment.plan(values, space))
-    return SidePlan(tuple(stages), tuple(guards), tuple(rings), clear)
+        if not adjustment.is_neutral(values):
+            adjustment.add_to(side, values, space, luts)
+    return side.plan()
 
 
 def _scaled(adjustment: Adjustment, values: Values, strength: float, holds: bool) -> dict[str, Value]:
@@ -175,25 +107,6 @@ def _scaled(adjustment: Adjustment, values: Values, strength: float, holds: bool
     if adjustment.holds is None or not holds or adjustment.is_neutral(values):
         return adjustment.scaled(values, strength)
     return {**adjustment.scaled(values, max(strength, 1.0)), **adjustment.holds}
-
-
-def _settings(adjustment: PointAdjustment, values: Values, space: ColourSpace, luts: Luts) -> Settings:
-    if adjustment.from_file is not None:
-        return adjustment.from_file(values, space, luts)
-    return adjustment.settings(values, space)
-
-
-def _join(stages: list[Stage], step: PointStep) -> None:
-    """Add a step to the run of point steps; two tables in a row become one."""
-    if not stages or isinstance(stages[-1], SpatialPlan):
-        stages.append((step,))
-        return
-    *early, last = stages[-1]
-    if is_table(step.settings) and is_table(last.settings):
-        joined = PointStep(last.adjustment, joined_settings(last.settings, step.settings))
-        stages[-1] = (*early, joined)
-    else:
-        stages[-1] = (*early, last, step)
 
 
 def _in_order(treatment: Treatment) -> list[Adjustment]:

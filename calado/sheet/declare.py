@@ -62,6 +62,8 @@ class Number:
     scales: bool = True
     #: whether it is said, and its fader drawn, the other way round: where less is more
     turned: bool = False
+    #: whether a rule stands before its fader: another kind of number begins
+    apart: bool = False
 
     @property
     def signed(self) -> bool:
@@ -175,6 +177,13 @@ class Declaration:
         return parameter.points(values.get(id, ()))
 
 
+#: what an adjustment is for, where something else must know: *light* makes lighter or darker as a whole, *shadows*
+#: keeps the dark legible, *curve* is a curve through points, *blur* softens (*sized*: by a radius), *stark* is often
+#: meant to end hard, *plain* lets nothing through, *cells* shows cells of one colour, *gone* leaves nothing of the
+#: picture, *clear* makes it transparent
+Role: TypeAlias = Literal["light", "shadows", "curve", "blur", "sized", "stark", "plain", "cells", "gone", "clear"]
+
+
 @dataclass(frozen=True)
 class AdjustmentDeclaration(Declaration):
     """An adjustment of a treatment.
@@ -200,6 +209,7 @@ class AdjustmentDeclaration(Declaration):
     holds: Mapping[str, Value] | None = None
     #: for one that takes pixels to other places: its numbers for the circle in which it does (across, down, radius)
     moves: tuple[str, str, str] | None = None
+    roles: tuple[Role, ...] = ()
 
     def is_neutral(self, values: Values) -> bool:
         """Whether these values change nothing, hence are not written in the sentence."""
@@ -232,18 +242,26 @@ class Slope:
     on: str = ""
 
 
+#: how a hand draws a part: by a drag from corner to corner or along its axis, point by point, along the path of a pen,
+#: by strokes, by marks on a thing and its surround, or by a sample taken from the picture
+Drawn: TypeAlias = Literal["", "corners", "axis", "points", "path", "strokes", "marks", "sample"]
+
+
 @dataclass(frozen=True)
 class PartDeclaration(Declaration):
     """A kind of part of a region.
 
-    ``glyph`` and ``handles`` name drawings that the web knows; ``noun`` is what a new region of it is called;
-    ``points`` tells whether its outline goes through points, ``handled`` whether these may have Bézier handles;
-    ``strokes`` whether it is brushed, ``samples`` whether colours are taken for it; ``slopes`` are what its wide
-    control draws.
+    ``glyph`` is its mark, an SVG path in a frame of 18 × 13; ``drawn`` tells how a hand draws it, "" for what is not
+    drawn; ``beads`` which handles its outline has, "" for none: *box* stands on x, y, width, height and turn, with
+    ``roundness`` or ``corner`` where it has one, *axis* on x, y, angle and its feathers, *points* on its points.
+    ``noun`` is what a new region of it is called; ``points`` tells whether its outline goes through points, ``handled``
+    whether these may have Bézier handles; ``strokes`` whether it is brushed, ``samples`` whether colours are taken for
+    it; ``slopes`` are what its wide control draws.
     """
 
-    glyph: str = "all"
-    handles: str = ""
+    glyph: str = "M0 0h18v13H0z"
+    drawn: Drawn = ""
+    beads: Literal["", "box", "axis", "points"] = ""
     noun: str = ""
     points: bool = False
     handled: bool = False

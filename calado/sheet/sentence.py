@@ -10,7 +10,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from calado.sheet.declare import AdjustmentDeclaration, Catalogue, Choice, Curve, Number, Reference, Values
+from calado.sheet.declare import (
+    AdjustmentDeclaration,
+    Catalogue,
+    Choice,
+    Curve,
+    Number,
+    PartDeclaration,
+    Reference,
+    Values,
+)
 from calado.sheet.models import Pass, Region, Sheet, Treatment
 from calado.sheet.numbers import say_number
 
@@ -65,9 +74,9 @@ def describe(sheet: Sheet, catalogue: Catalogue) -> str:
 
 
 def region_glyph(region: Region | None, catalogue: Catalogue) -> str:
-    """Return the name of the small picture that stands before a region."""
+    """Return the mark that stands before a region, a path."""
     if region is None or not region.parts:
-        return "all"
+        return PartDeclaration.glyph
     return catalogue.parts[region.parts[0].kind].glyph
 
 

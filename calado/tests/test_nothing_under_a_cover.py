@@ -12,7 +12,8 @@ from hypothesis import strategies as some
 
 from calado.colour.spaces import SRGB
 from calado.export import export_region, export_still
-from calado.media.write import FORMATS, Target
+from calado.media.formats import FORMATS
+from calado.media.write import Target
 from calado.render.engine import Engine, Order
 from calado.render.resolve import resolve
 from calado.render.source import Source, source_of
@@ -88,7 +89,7 @@ def exchanged(order: Order) -> tuple[Source, Source]:
 
 def written(source: Source, order: Order, format_: str) -> bytes:
     with TemporaryDirectory() as folder:
-        path = Path(folder) / f"out.{FORMATS[format_][0]}"  # type: ignore[index]
+        path = Path(folder) / f"out.{FORMATS[format_].suffixes[0]}"  # type: ignore[index]
         if format_ == "exr":
             sheet, below, above = (order.sheet, (), (order.project,))
             where = resolve(sheet, "here", None, below, above)

@@ -10,13 +10,13 @@ from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
 from ninja.decorators import decorate_view
 
 from calado.catalogue import CATALOGUE
-from calado.errors import RequestError
 from calado.region.resolved import ResolvedRegion
 from calado.render.engine import Order, new_secret
 from calado.render.resolve import resolve
 from calado.render.source import Source
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Pass, Sheet
+from calado.sheet.within import pass_called, region_called
 from server.api.schemas.common import Problem
 from server.api.turns import Turns
 from server.bench.drafts import draft_called
@@ -74,9 +74,8 @@ class At:
         RequestError
             when it is not on the shelf.
         """
-        found = resolve(self.sheet, region)
-        if found is None:
-            raise RequestError("There is no such region on the shelf.", code="render.region")
+        found = resolve(self.sheet, region_called(self.sheet, region).id)
+        assert found is not None  # it was just found
         return found
 
     def pass_called(self, id: str) -> Pass:
@@ -87,10 +86,7 @@ class At:
         RequestError
             when it is not on the sheet.
         """
-        found = next((each for each in self.sheet.passes if each.id == id), None)
-        if found is None:
-            raise RequestError(f"There is no pass “{id}” on the sheet.", code="readings.pass")
-        return found
+        return pass_called(self.sheet, id)
 
 
 def _kept(view: View) -> View:

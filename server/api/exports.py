@@ -39,7 +39,7 @@ def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> lis
     """Put an export of each shot into the queue; refused once where a cover lets something through."""
     target = Target(payload.format, payload.bits, payload.quality)
     wanted = Wanted(payload.what, payload.region, payload.longer_side)
-    fits("picture" if payload.what == "pair" else payload.what, target)
+    fits(payload.what, target)
     shots = [shot_called(project, shot) for shot in payload.shots]
     if not payload.even_so and wanted.what != "matte":
         refuse_weak_covers(shots)

@@ -9,11 +9,11 @@ from ninja import Query, Router
 from calado.catalogue import CATALOGUE
 from calado.detect.find import find
 from calado.edit.sample import take_sample
-from calado.errors import RequestError
 from calado.inspect.brush_fit import touch_at
 from calado.inspect.distribution import ranged
 from calado.inspect.similar import further_places
 from calado.sheet.check import read_sheet
+from calado.sheet.within import part_called
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept
 from server.api.schemas.common import RegionIn, StartOut
 from server.api.schemas.sampling import (
@@ -49,10 +49,7 @@ def range_of(request: HttpRequest, project: str, shot: str, draft: str, query: Q
     """Return what a range is drawn over, and what is worth knowing of it."""
     at = At(project, shot, draft)
     where = at.where(query.region)
-    part = next((each for each in where.region.parts if each.id == query.part), None)
-    if part is None:
-        raise RequestError("There is no such part of a region.", code="render.region")
-    made = ranged(ENGINE, at.source, where, part)
+    made = ranged(ENGINE, at.source, where, part_called(where.region, query.part))
     return RangedOut(
         distributions=[
             DistributionOut(axis=d.axis, everywhere=_short(d.everywhere), inside=_short(d.inside))

@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from calado import __version__
 from calado.catalogue import CATALOGUE
+from calado.media.formats import FORMATS
 from calado.region.kinds import PARTS
 from calado.region.part import PartKind
 from calado.render.softness import Softness
@@ -17,6 +18,7 @@ from calado.start.starters import STARTERS
 from server.api.schemas.catalogue import (
     AdjustmentOut,
     CatalogueOut,
+    FormatOut,
     OptionOut,
     ParameterOut,
     PartKindOut,
@@ -40,6 +42,10 @@ def catalogue_out() -> CatalogueOut:
         parts=[_part_kind(p) for p in PARTS.values()],
         refine=_parameters(CATALOGUE.refine),
         starters=[StarterOut(id=s.id, name=s.name, says=s.says) for s in STARTERS],
+        formats=[
+            FormatOut(id=f.id, name=f.name, bits=list(f.offered), holds=list(f.holds), lossy=f.lossy)
+            for f in FORMATS.values()
+        ],
     )
 
 
@@ -64,10 +70,12 @@ def _part_kind(kind: PartKind) -> PartKindOut:
         id=kind.id,
         name=kind.name,
         glyph=kind.glyph,
-        handles=kind.handles,
+        drawn=kind.drawn,
+        beads=kind.beads,
         says=kind.says,
         scribbled=kind.fitted is not None,
         brushed=kind.strokes,
+        handled=kind.handled,
         sampled=kind.taken is not None,
         slopes=[SlopeOut(**asdict(slope)) for slope in kind.slopes],
         parameters=_parameters(kind),

@@ -1,4 +1,5 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { answers } from "./api/answers";
 import { StrictMode } from "react";
 import { UNSAFE_PortalProvider as PortalProvider } from "react-aria";
 import { createRoot } from "react-dom/client";
@@ -26,7 +27,6 @@ const router = createBrowserRouter([
     ],
   },
 ]);
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 0 } } });
 
 // what opens in front stays within the page's landmark
 const inMain = () => document.querySelector("main");
@@ -35,7 +35,7 @@ const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <QueryClientProvider client={client}>
+      <QueryClientProvider client={answers}>
         <PortalProvider getContainer={inMain}>
           <RouterProvider router={router} />
           <HelpLine />

@@ -32,6 +32,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
 
 
 BLUR = SpatialAdjustment(
+    roles=("blur", "sized"),
     id="blur",
     name="Blur",
     group="Blur",

@@ -171,6 +171,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
 
 
 LENS = SpatialAdjustment(
+    roles=("blur", "sized"),
     id="lens",
     name="Lens blur",
     group="Blur",

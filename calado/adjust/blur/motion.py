@@ -175,6 +175,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
 
 
 MOTION = SpatialAdjustment(
+    roles=("blur",),
     id="motion",
     name="Motion blur",
     group="Blur",

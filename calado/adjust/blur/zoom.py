@@ -91,6 +91,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
 
 
 ZOOM = SpatialAdjustment(
+    roles=("blur",),
     id="zoom",
     name="Zoom blur",
     group="Blur",

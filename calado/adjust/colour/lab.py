@@ -9,8 +9,8 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import Settings, numbers
-from calado.arrays import Planes
+from calado.adjust.kind import numbers
+from calado.arrays import Planes, Settings
 from calado.colour.oklab import LMS_TO_LAB, lms_to_rgb, rgb_to_lms
 from calado.colour.spaces import ColourSpace
 from calado.numeric import cbrt

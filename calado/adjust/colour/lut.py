@@ -11,7 +11,7 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import Luts, PointAdjustment, Settings, numbers
+from calado.adjust.kind import Luts, PointAdjustment, numbers
 from calado.adjust.tone_lut import (
     SIZE,
     channel_settings,
@@ -22,7 +22,7 @@ from calado.adjust.tone_lut import (
     to_light,
     to_signal,
 )
-from calado.arrays import Planes
+from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Reference, Unit, Values
 

@@ -11,8 +11,8 @@ Ottosson2020
 import numba as nb
 import numpy as np
 
-from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.arrays import Planes
+from calado.adjust.kind import PointAdjustment, numbers
+from calado.arrays import Planes, Settings
 from calado.colour.oklab import LMS_TO_LAB, lms_to_rgb, rgb_to_lms
 from calado.colour.spaces import ColourSpace
 from calado.numeric import cbrt

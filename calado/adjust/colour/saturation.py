@@ -8,7 +8,8 @@ Ottosson2020, CSSColor4
 import numpy as np
 
 from calado.adjust.colour.lab import lab_into, lab_settings
-from calado.adjust.kind import PointAdjustment, Settings
+from calado.adjust.kind import PointAdjustment
+from calado.arrays import Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.adjust.colour.paint import light_of, paint
-from calado.adjust.kind import PointAdjustment, Settings, numbers
+from calado.adjust.kind import PointAdjustment, numbers
 from calado.adjust.tone_lut import (
     SIZE,
     channel_settings,
@@ -24,7 +24,7 @@ from calado.adjust.tone_lut import (
     to_light,
     to_signal,
 )
-from calado.arrays import Planes
+from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
 

@@ -14,8 +14,8 @@ from math import hypot
 import numba as nb
 import numpy as np
 
-from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.arrays import Matrix, Planes
+from calado.adjust.kind import PointAdjustment, numbers
+from calado.arrays import Matrix, Planes, Settings
 from calado.colour.spaces import ColourSpace, xyz_of
 from calado.sheet.declare import MIRED_OF_WHITE, Number, Unit, Values
 

@@ -115,6 +115,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
 
 
 MOSAIC = SpatialAdjustment(
+    roles=("cells",),
     id="mosaic",
     name="Mosaic",
     group="Cover",

@@ -12,6 +12,7 @@ def _plan(values: Values, space: ColourSpace) -> RingPlan:
 
 
 RING = RingAdjustment(
+    roles=("stark",),
     id="ring",
     name="Ring",
     group="Cover",

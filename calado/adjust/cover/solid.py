@@ -3,8 +3,8 @@
 import numba as nb
 
 from calado.adjust.colour.paint import light_of, paint
-from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.arrays import Planes
+from calado.adjust.kind import PointAdjustment, numbers
+from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 
@@ -25,6 +25,7 @@ def _settings(values: Values, space: ColourSpace) -> Settings:
 
 
 SOLID = PointAdjustment(
+    roles=("plain", "gone"),
     id="solid",
     name="Solid",
     group="Cover",

@@ -2,7 +2,8 @@
 
 from calado.adjust.colour.paint import light_of, paint
 from calado.adjust.cover.solid import solid_into
-from calado.adjust.kind import ClearAdjustment, PointAdjustment, Settings, numbers
+from calado.adjust.kind import ClearAdjustment, PointAdjustment, numbers
+from calado.arrays import Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 
@@ -13,6 +14,7 @@ def _settings(values: Values, space: ColourSpace) -> Settings:
 
 
 CUT = PointAdjustment(
+    roles=("gone", "stark"),
     id="cut",
     name="Blank out",
     group="Lens",
@@ -26,6 +28,7 @@ CUT = PointAdjustment(
 )
 
 CLEAR = ClearAdjustment(
+    roles=("gone", "clear", "stark"),
     id="clear",
     name="Make transparent",
     group="Lens",

@@ -13,7 +13,7 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import PointAdjustment, Settings, numbers
+from calado.adjust.kind import PointAdjustment, numbers
 from calado.adjust.tone_lut import (
     SIZE,
     channel_settings,
@@ -24,7 +24,7 @@ from calado.adjust.tone_lut import (
     to_light,
     to_signal,
 )
-from calado.arrays import Planes
+from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.numeric import power
 from calado.sheet.declare import Number, Unit, Values

@@ -7,8 +7,9 @@ reflectance of a middle grey card (common practice, no source).
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import PointAdjustment, Settings
+from calado.adjust.kind import PointAdjustment
 from calado.adjust.tone_lut import channels_into, light_settings
+from calado.arrays import Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 

@@ -12,8 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 
-from calado.adjust.kind import PointAdjustment, Settings
+from calado.adjust.kind import PointAdjustment
 from calado.adjust.tone_lut import channel_settings, channels_into
+from calado.arrays import Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Curve, CurvePoints, Number, Unit, Values
 
@@ -48,6 +49,7 @@ def _settings(values: Values, space: ColourSpace) -> Settings:
 
 
 CURVE = PointAdjustment(
+    roles=("curve",),
     id="curve",
     name="Curve",
     group="Light",

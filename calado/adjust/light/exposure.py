@@ -2,8 +2,8 @@
 
 import numba as nb
 
-from calado.adjust.kind import PointAdjustment, Settings, numbers
-from calado.arrays import Planes
+from calado.adjust.kind import PointAdjustment, numbers
+from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 
@@ -22,6 +22,7 @@ def _settings(values: Values, space: ColourSpace) -> Settings:
 
 
 EXPOSURE = PointAdjustment(
+    roles=("light",),
     id="exposure",
     name="Exposure",
     group="Light",

@@ -11,8 +11,8 @@ after: √(y_T² + that²), at most y. *Keep hue*: the channels keep the ratios 
 import numba as nb
 import numpy as np
 
-from calado.adjust.kind import GuardAdjustment, Settings, numbers
-from calado.arrays import Planes
+from calado.adjust.kind import GuardAdjustment, numbers
+from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
 
@@ -87,6 +87,7 @@ def _legible_settings(values: Values, space: ColourSpace) -> Settings:
 
 
 LEGIBLE = GuardAdjustment(
+    roles=("shadows",),
     id="legible",
     name="Keep legible",
     group="Light",

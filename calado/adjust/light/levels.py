@@ -9,8 +9,9 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import PointAdjustment, Settings
+from calado.adjust.kind import PointAdjustment
 from calado.adjust.tone_lut import channel_settings, channels_into
+from calado.arrays import Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Unit, Values
 

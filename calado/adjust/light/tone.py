@@ -19,8 +19,9 @@ ASC-CDL, Ottosson2020
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import PointAdjustment, Settings
+from calado.adjust.kind import PointAdjustment
 from calado.adjust.light.cdl import sop_into, sop_settings
+from calado.arrays import Settings
 from calado.colour.oklab import oklab_to_linear
 from calado.colour.spaces import SRGB, ColourSpace
 from calado.sheet.declare import Number, Unit, Values

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from calado.adjust.registry import used
 from calado.inspect.look.finding import Finding, Looked, sides_of
 
 #: standard deviation or radius in picture heights. On a picture of 1000 to 2000 px about 2.5 px are not enough to see,
@@ -13,8 +14,8 @@ def blur_sizes(looked: Looked) -> Iterator[Finding]:
     """Yield blurs of one strength that are too small to see, or so large that the cut-out shows."""
     for each in looked.passes:
         for side, treatment in sides_of(each):
-            for id in ("blur", "lens"):
-                values = treatment.get(id, {})
+            for id in used(treatment, "sized"):
+                values = treatment[id]
                 radius = float(values.get("radius", 0.0)) * each.strength  # type: ignore[arg-type]
                 small = 0 < radius < SMALL
                 large = radius > LARGE and side == "outside" and values.get("grade", "mix") == "mix"

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from calado.adjust.registry import ADJUSTMENTS
+from calado.adjust.registry import ADJUSTMENTS, called
 from calado.arrays import Matte
 from calado.inspect.compare import look_window
 from calado.inspect.concealed import Concealed, nothing_left, read_concealed
@@ -57,8 +57,7 @@ def _read_side(looked: Looked, each: Pass, side: Side) -> Concealed | None:
             f"“{mover.name}” moves the picture here before it is laid: it hides what stands there, not what came there."
         )
         return Concealed(None, None, 1.0, True, says, after=mover.id)
-    solid = any(adjustment.id == "solid" for adjustment in concealing(getattr(each, side)))
-    if not solid:
+    if not any("plain" in adjustment.roles for adjustment in concealing(getattr(each, side))):
         return _read_trace(looked, each, where, side)
     order, window = Order(looked.sheet, looked.project), look_window(looked.source)
 
@@ -130,11 +129,12 @@ def _mended(looked: Looked, each: Pass, read: Concealed) -> tuple[str, Sheet | N
         return "lay it before that", looked.sheet.model_copy(update={"passes": (*rest[:place], each, *rest[place:])})
     side = sides_concealed(each)[0]
     if read.cells_across and not read.lettering:
-        size = float(getattr(each, side)["mosaic"]["size"])
+        cells = called("cells")
+        size = float(getattr(each, side)[cells]["size"])
         coarser = round(min(size * read.cells_across / 6, 0.5), 4)
-        return "make its cells larger", looked.with_values(each, side, "mosaic", size=coarser)
+        return "make its cells larger", looked.with_values(each, side, cells, size=coarser)
     if read.detail_left >= 1 and not read.lettering:
         return "", None
-    treatment = {id: values for id, values in getattr(each, side).items() if id not in ("mosaic", "scramble")}
-    solid = looked.with_fields(each, **{side: {**treatment, "solid": {"amount": 1.0}}})
+    treatment = {id: values for id, values in getattr(each, side).items() if ADJUSTMENTS[id].holds is None}
+    solid = looked.with_fields(each, **{side: {**treatment, called("plain"): {"amount": 1.0}}})
     return "cover it with a solid", solid

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from calado.adjust.registry import ADJUSTMENTS
+from calado.adjust.registry import ADJUSTMENTS, used
 from calado.catalogue import CATALOGUE
 from calado.inspect.look.finding import Finding, Looked, sides_of
 from calado.inspect.spill import spill_of
@@ -12,7 +12,6 @@ from calado.render.resolve import resolve
 from calado.render.softness import edge_softness
 from calado.sheet.models import Pass
 
-BLURS = ("blur", "lens", "motion", "zoom")
 #: mean ΔE₀₀ from which a correction counts as strong
 STRONG = 5.0
 SPILT = 0.35
@@ -48,9 +47,9 @@ def hard_edges(looked: Looked) -> Iterator[Finding]:
 
 def _meant_hard(each: Pass) -> bool:
     """Covers, cut edges and greys are often meant to end hard."""
-    meant = {"mono", "solid", "mosaic", "scramble", "ring", "cut", "clear", *BLURS}
-    used = {*each.inside, *each.outside}
-    return not used - meant or any(ADJUSTMENTS[id].group == "Cover" for id in used)
+    of = [ADJUSTMENTS[id] for id in {*each.inside, *each.outside}]
+    covers = [one for one in of if one.holds is not None or one.group == "Cover"]
+    return bool(covers) or all({"stark", "blur", "gone"} & {*one.roles} for one in of)
 
 
 def halos(looked: Looked) -> Iterator[Finding]:
@@ -58,7 +57,7 @@ def halos(looked: Looked) -> Iterator[Finding]:
     for each in looked.passes:
         region, where = looked.sheet.region(each.region), resolve(looked.sheet, each.region)
         for side, treatment in sides_of(each):
-            grade_free = any(id in treatment and treatment[id].get("grade", "mix") == "mix" for id in BLURS)
+            grade_free = any(treatment[id].get("grade", "mix") == "mix" for id in used(treatment, "blur"))
             if region is None or where is None or not grade_free:
                 continue
             matte = looked.matte(each.region)
@@ -86,7 +85,7 @@ def spills(looked: Looked) -> Iterator[Finding]:
     """Yield blurred surrounds in which the subject's colour is found."""
     for each in looked.passes:
         region = looked.sheet.region(each.region)
-        if region is None or not any(id in each.outside for id in BLURS):
+        if region is None or not used(each.outside, "blur"):
             continue
         matte = looked.matte(each.region)
         found = None if matte is None else spill_of(looked.change(each.id).after, matte)

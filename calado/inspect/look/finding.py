@@ -12,6 +12,7 @@ from calado.render.engine import Engine
 from calado.render.source import Source
 from calado.sheet.models import Pass, Region, Sheet, Treatment
 from calado.sheet.sentence import SIDES, Side
+from calado.sheet.within import with_pass, with_region
 from calado.window import Window
 
 #: (left, top, width, height) in full-size pixels
@@ -65,15 +66,11 @@ class Looked:
 
     def with_region(self, region: Region) -> Sheet:
         """Return the sheet with a region in place of the one of its id."""
-        regions = tuple(region if each.id == region.id else each for each in self.sheet.regions)
-        return self.sheet.model_copy(update={"regions": regions})
+        return with_region(self.sheet, region)
 
     def with_fields(self, each: Pass, **fields: object) -> Sheet:
         """Return the sheet with fields of a pass changed."""
-        changed = each.model_copy(update=fields)
-        return self.sheet.model_copy(
-            update={"passes": tuple(changed if p.id == each.id else p for p in self.sheet.passes)}
-        )
+        return with_pass(self.sheet, each.model_copy(update=fields))
 
     def with_values(self, each: Pass, side: Side, adjustment: str, **values: object) -> Sheet:
         """Return the sheet with values of an adjustment changed."""

@@ -9,6 +9,7 @@ from calado.inspect.distribution import steep_slopes
 from calado.inspect.look.finding import Finding, Looked
 from calado.render.resolve import resolve
 from calado.sheet.models import Region
+from calado.sheet.within import with_part
 
 FULL, EMPTY = 0.985, 0.015
 #: share of the region's pixels that stand alone among their neighbours
@@ -69,7 +70,6 @@ def steep_ranges(looked: Looked) -> Iterator[Finding]:
             if not steep:
                 continue
             softer = part.model_copy(update={"values": {**part.values, **dict.fromkeys(steep, SOFTER)}})
-            parts = tuple(softer if each.id == part.id else each for each in region.parts)
             yield Finding(
                 "steep-range",
                 f"A slope of “{region.name}” is so steep that it shows as bands.",
@@ -77,7 +77,7 @@ def steep_ranges(looked: Looked) -> Iterator[Finding]:
                 region.id,
                 None,
                 "make it softer",
-                looked.with_region(region.model_copy(update={"parts": parts})),
+                looked.with_region(with_part(region, softer)),
             )
 
 

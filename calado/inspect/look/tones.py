@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from calado.adjust.light.curve import curve_through
+from calado.adjust.registry import called, used
 from calado.inspect.falloff import falloff_of
 from calado.inspect.look.finding import Finding, Looked, sides_of
 from calado.inspect.meter import read_meter
@@ -21,7 +22,7 @@ def clipped(looked: Looked) -> Iterator[Finding]:
     """Yield passes that newly clip highlights."""
     for each in looked.passes:
         change = looked.change(each.id)
-        if change.clipped < CLIPPED or any(id in each.outside for id in ("cut", "solid")):
+        if change.clipped < CLIPPED or used(each.outside, "gone"):
             continue
         newly = (change.before.max(axis=0) < 1) & (change.after.max(axis=0) >= 1)
         yield Finding(
@@ -38,9 +39,8 @@ def clipped(looked: Looked) -> Iterator[Finding]:
 def crushed(looked: Looked) -> Iterator[Finding]:
     """Yield passes after which surroundings are no longer legible."""
     for each in looked.passes:
-        covers = {"cut", "solid", "clear"}
         change = looked.change(each.id)
-        if change.crushed < CRUSHED or covers & {*each.inside, *each.outside}:
+        if change.crushed < CRUSHED or used({**each.inside, **each.outside}, "gone"):
             continue
         least = float(change.space.transfer.decode(np.array(2 / 255)))
         newly = (change.before.max(axis=0) >= least) & (change.after.max(axis=0) < least)
@@ -53,13 +53,13 @@ def crushed(looked: Looked) -> Iterator[Finding]:
             each.region,
             looked.rectangle(newly),
             "keep it legible down to 10\u00a0%",
-            looked.with_values(each, side, "legible", floor=0.1),
+            looked.with_values(each, side, called("shadows"), floor=0.1),
         )
 
 
 def _darkening_side(each: Pass) -> Side:
     sides = [side for side, _ in sides_of(each)]
-    return "outside" if "outside" in sides and "exposure" in each.outside else sides[0]
+    return "outside" if "outside" in sides and used(each.outside, "light") else sides[0]
 
 
 def vignettes(looked: Looked) -> Iterator[Finding]:
@@ -68,7 +68,7 @@ def vignettes(looked: Looked) -> Iterator[Finding]:
     if not own:
         return
     newest = own[-1]
-    amount = float(newest.outside["exposure"]["amount"])  # type: ignore[arg-type]
+    amount = float(newest.outside[called("light")]["amount"])  # type: ignore[arg-type]
     others = [f"pass “{each.name}”" for each in own[:-1]]
     others += [f"“{each.name}” of the project" for each in looked.project.passes if each.on and _darkens_outside(each)]
     falloff = falloff_of(looked.engine.source(looked.source, looked.window), looked.source.space)
@@ -85,12 +85,12 @@ def vignettes(looked: Looked) -> Iterator[Finding]:
         newest.region,
         None,
         f"bring it to {MINUS}{abs(less):.1f}\u00a0EV",
-        looked.with_values(newest, "outside", "exposure", amount=round(less, 2)),
+        looked.with_values(newest, "outside", called("light"), amount=round(less, 2)),
     )
 
 
 def _darkens_outside(each: Pass) -> bool:
-    values = each.outside.get("exposure", {})
+    values = each.outside.get(called("light"), {})
     return float(values.get("amount", 0.0)) < 0  # type: ignore[arg-type]
 
 
@@ -108,7 +108,7 @@ def steep(looked: Looked) -> Iterator[Finding]:
     """Yield curves so steep that they will band."""
     for each in looked.passes:
         for side, treatment in sides_of(each):
-            values = treatment.get("curve", {})
+            values = treatment.get(called("curve"), {})
             lines = [values[id] for id in ADJUST_CURVES if isinstance(values.get(id), tuple) and len(values[id]) > 1]  # type: ignore[arg-type]
             slopes = [float(np.diff(curve_through(line)(np.linspace(0, 1, 256))).max() * 255) for line in lines]  # type: ignore[arg-type]
             amount = float(values.get("amount", 0.0))  # type: ignore[arg-type]
@@ -122,14 +122,14 @@ def steep(looked: Looked) -> Iterator[Finding]:
                 each.region,
                 None,
                 "half of its amount",
-                looked.with_values(each, side, "curve", amount=round(amount / 2, 3)),
+                looked.with_values(each, side, called("curve"), amount=round(amount / 2, 3)),
             )
 
 
 def nothing(looked: Looked) -> Iterator[Finding]:
     """Yield passes that change nothing that can be seen."""
     for each in looked.passes:
-        if "clear" in each.inside or "clear" in each.outside or read_meter(looked.change(each.id)).visible:
+        if used({**each.inside, **each.outside}, "clear") or read_meter(looked.change(each.id)).visible:
             continue
         yield Finding(
             "nothing",

@@ -169,8 +169,8 @@ COLOURS = PartKind(
         _switch("lightness", "By lightness", on=False),
         PROFILE,
     ),
-    glyph="hues",
-    handles="sample",
+    glyph="M9 6.5 15.5 2a8 8 0 0 1 0 9z",
+    drawn="sample",
     noun="colour",
     slopes=(
         Slope("hue", "Hue", *IDS["hue"], on="by_hue"),

@@ -4,6 +4,9 @@ from typing import Literal
 
 from ninja import Field, Schema
 
+from calado.media.formats import Format, What
+from calado.sheet.declare import Drawn
+
 
 class OptionOut(Schema):
     """One value of a choice."""
@@ -28,6 +31,7 @@ class ParameterOut(Schema):
     curve: str = "linear"
     signed: bool = False
     turned: bool = False
+    apart: bool = False
     needs: list[str] = []
     options: list[OptionOut] = []
     usual: list[list[float]] = []
@@ -74,11 +78,13 @@ class PartKindOut(Schema):
 
     id: str
     name: str
-    glyph: str
-    handles: str
+    glyph: str = Field(description="a path in a frame of 18 × 13")
+    drawn: Drawn
+    beads: Literal["", "box", "axis", "points"]
     says: str
     scribbled: bool
     brushed: bool
+    handled: bool = Field(description="whether its points may have Bézier handles")
     sampled: bool
     slopes: list[SlopeOut]
     parameters: list[ParameterOut]
@@ -92,6 +98,16 @@ class StarterOut(Schema):
     says: str
 
 
+class FormatOut(Schema):
+    """A format that is written, with bits a channel and what it can hold."""
+
+    id: Format
+    name: str
+    bits: list[int]
+    holds: list[What]
+    lossy: bool
+
+
 class CatalogueOut(Schema):
     """All that is declared, and by which version."""
 
@@ -101,3 +117,4 @@ class CatalogueOut(Schema):
     parts: list[PartKindOut]
     refine: list[ParameterOut]
     starters: list[StarterOut]
+    formats: list[FormatOut]

@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal, TypeAlias
 
 from ninja import Field, Schema
 
+from calado.media.formats import Format, What
 from calado.render.views import Density, Ground, Thread, ViewName
 from calado.sheet.models import MAX_POINTS, MAX_STROKES, Corner, Join, ParameterValues, Sheet, Stroke
 from calado.sheet.steps import Step
@@ -256,9 +257,9 @@ class ExportIn(Schema):
     """What to write."""
 
     shots: list[str] = Field(min_length=1, max_length=500)
-    format: Literal["png", "jpeg", "tiff", "exr"]
+    format: Format
     bits: int = 8
-    what: Literal["picture", "pair", "matte", "cutout"] = "picture"
+    what: What = "picture"
     region: str = Field("", max_length=40)
     longer_side: int | None = Field(None, ge=16, le=100_000, description="of a picture, in pixels; none: full size")
     quality: int = 92

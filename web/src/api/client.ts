@@ -14,6 +14,7 @@ export type Catalogue = Schemas["CatalogueOut"];
 export type Adjustment = Schemas["AdjustmentOut"];
 export type PartKind = Schemas["PartKindOut"];
 export type Parameter = Schemas["ParameterOut"];
+export type Format = Schemas["FormatOut"];
 export type Starter = Schemas["StarterOut"];
 export type Shot = Schemas["ShotOut"];
 export type Project = Schemas["ProjectOut"];

@@ -7,6 +7,11 @@ export function useCatalogue() {
   return useQuery({ queryKey: ["catalogue"], queryFn: () => asked(api.GET("/api/catalogue")), staleTime: Infinity });
 }
 
+/** The formats that are written. */
+export function useFormats() {
+  return useCatalogue().data?.formats ?? [];
+}
+
 export function useProjects() {
   return useQuery({ queryKey: ["projects"], queryFn: () => asked(api.GET("/api/projects")) });
 }

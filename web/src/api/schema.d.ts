@@ -1294,6 +1294,27 @@ export interface components {
             refine: components["schemas"]["ParameterOut"][];
             /** Starters */
             starters: components["schemas"]["StarterOut"][];
+            /** Formats */
+            formats: components["schemas"]["FormatOut"][];
+        };
+        /**
+         * FormatOut
+         * @description A format that is written, with bits a channel and what it can hold.
+         */
+        FormatOut: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "png" | "jpeg" | "tiff" | "exr";
+            /** Name */
+            name: string;
+            /** Bits */
+            bits: number[];
+            /** Holds */
+            holds: ("picture" | "pair" | "matte" | "cutout")[];
+            /** Lossy */
+            lossy: boolean;
         };
         /**
          * OptionOut
@@ -1370,6 +1391,11 @@ export interface components {
              */
             turned: boolean;
             /**
+             * Apart
+             * @default false
+             */
+            apart: boolean;
+            /**
              * Needs
              * @default []
              */
@@ -1397,16 +1423,32 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /** Glyph */
+            /**
+             * Glyph
+             * @description a path in a frame of 18 × 13
+             */
             glyph: string;
-            /** Handles */
-            handles: string;
+            /**
+             * Drawn
+             * @enum {string}
+             */
+            drawn: "" | "corners" | "axis" | "points" | "path" | "strokes" | "marks" | "sample";
+            /**
+             * Beads
+             * @enum {string}
+             */
+            beads: "" | "box" | "axis" | "points";
             /** Says */
             says: string;
             /** Scribbled */
             scribbled: boolean;
             /** Brushed */
             brushed: boolean;
+            /**
+             * Handled
+             * @description whether its points may have Bézier handles
+             */
+            handled: boolean;
             /** Sampled */
             sampled: boolean;
             /** Slopes */

@@ -1,5 +1,6 @@
 /** Beginning something on the draft: the server chooses ids, names and values that fit the picture. */
 
+import { kindNamed } from "../api/answers";
 import { type Adjustment, api, asked, Refusal, type Sheet, type Stroke } from "../api/client";
 import { DRAFT, onDraft } from "../api/draft";
 import type { Corners } from "../document/corners";
@@ -101,8 +102,6 @@ export async function beginAdjustment({ id, group, side: usual }: Adjustment, re
   if (pass) select({ kind: "what", pass, side: on, group, adjustment: id });
 }
 
-const PAINTED = new Set(["brush", "rough"]);
-
 type Draw = Extract<Selection, { readonly kind: "draw" }>;
 type Join = Draw["join"];
 
@@ -122,12 +121,12 @@ export async function beginDrawn(
   draw: Draw,
   values: Readonly<Record<string, Value>>,
   points: Corners,
-  freehand = draw.part === "curve" && points.length > 0,
+  freehand = false,
   strokes: readonly Stroke[] = [],
 ): Promise<{ readonly region: string; readonly part: string } | null> {
   const drawn = { id: draw.part, values, points: pointsOf(points), freehand, strokes: [...strokes] };
   // on the bare picture nobody would see what was painted, or found
-  const shown = PAINTED.has(draw.part);
+  const shown = kindNamed(draw.part)?.brushed;
   useBench.setState(({ view }) => ({ regionTab: "parts", ...(shown && view === "picture" && { view: "lattice", lent: view }) }));
   if (draw.region === null) {
     const region = await begun({ what: "region", ...drawn });

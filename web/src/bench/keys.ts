@@ -1,5 +1,6 @@
 /** The keys of the bench. Every action is reachable by one, by Tab, or by both. */
 
+import { kindNamed } from "../api/answers";
 import { useEffect } from "react";
 import { tinykeys } from "tinykeys";
 import type { Size } from "../document/zoom";
@@ -38,7 +39,6 @@ const COARSE = 0.01;
 /** How much larger a brush becomes by a key, and how much harder. */
 const STEP = 1.25;
 const HARDER = 0.1;
-const FIRST_SIZE = { brush: 0.06, rough: 0.03 } as const;
 
 function typing(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
@@ -78,11 +78,13 @@ function resize(factor: number, harder: number): void {
   }
   const region = sheet.regions.find((each) => each.id === choice.region);
   const part = region?.parts.find((each) => each.id === choice.part) ?? region?.parts[0];
-  if (part?.kind !== "brush" && part?.kind !== "rough") return;
+  const kind = part && kindNamed(part.kind);
+  if (!part || !kind?.brushed) return;
+  const ownSize = Number(kind.parameters.find(({ id }) => id === "size")?.neutral ?? 0.05);
   const { size, hardness } = part.values ?? {};
-  const larger = { size: round(Math.min(Math.max(Number(size ?? FIRST_SIZE[part.kind]) * factor, 0.001), 4)) };
+  const larger = { size: round(Math.min(Math.max(Number(size ?? ownSize) * factor, 0.001), 4)) };
   const rim = { hardness: Math.min(Math.max(Number((Number(hardness ?? 0.7) + harder).toFixed(2)), 0), 1) };
-  change(setPartValues(sheet, choice.region, part.id, harder === 0 ? larger : part.kind === "brush" ? rim : {}), "brush");
+  change(setPartValues(sheet, choice.region, part.id, harder === 0 ? larger : kind.parameters.some(({ id }) => id === "hardness") ? rim : {}), "brush");
 }
 
 function togglePass(): void {

@@ -12,26 +12,12 @@ export function Logo() {
   );
 }
 
-const HOLES: Readonly<Record<string, React.ReactNode>> = {
-  oval: <ellipse cx="9" cy="6.5" rx="5" ry="3.5" />,
-  rectangle: <rect x="4" y="3" width="10" height="7" />,
-  polygon: <path d="M5 10.5 3.5 4.5 9 2.5 14.5 5.5 12.5 10.5z" />,
-  curve: <path d="M3.5 8C2.5 3.5 7 1.5 9 4S15 3 15 7.5 5 12.5 3.5 8z" />,
-  gradient: <rect width="18" height="5.5" />,
-  region: <path d="M3 3h7v3h5v5H8V8H3z" />,
-  matte: <path d="M2 11V8l3-3 3 3 2-2 6 5v.5z" />,
-  brush: <path d="M2 9C4 4 7 4 8.500 6.500S13 9 16 3.500" fill="none" stroke="currentColor" strokeWidth="3" />,
-  rough: <path d="M6.500 12V8.500C4 6 5.500 2 9 2s5 4 2.500 6.500V12z" />,
-  light: <path d="M0 13 18 2v11z" />,
-  hues: <path d="M9 6.500 15.500 2a8 8 0 010 9z" />,
-  samples: <path d="M3 2.500h3.500V6H3zM10 1.500h3.500V5H10zM7.500 8H11v3.500H7.500z" />,
-  all: <rect width="18" height="13" />,
-};
+/** The mark of the whole picture. */
+export const WHOLE = "M0 0h18v13H0z";
 
 /** A small openwork with the shape of a part cut out of it. */
-export function Glyph({ name }: { readonly name: string }) {
+export function Glyph({ path }: { readonly path: string }) {
   const id = useId();
-  const hole = HOLES[name] ?? HOLES.all;
   const threads = Array.from({ length: 8 }, (_, k) => k * 4 - 13)
     .map((x) => `M${x + 0.5} 0l13 13M${x + 13.5} 0l-13 13`)
     .join("");
@@ -39,12 +25,10 @@ export function Glyph({ name }: { readonly name: string }) {
     <svg className="[vertical-align:-1.5px] mr-1.25 w-4.5 h-3.25 inline-block" viewBox="0 0 18 13" aria-hidden>
       <mask id={id}>
         <rect width="18" height="13" fill="#fff" />
-        <g fill="#000" stroke="#000" strokeWidth="2.4">
-          {hole}
-        </g>
+        <path d={path} fill="#000" stroke="#000" strokeWidth="2.4" />
       </mask>
       <path mask={`url(#${id})`} d={threads} stroke="currentColor" strokeWidth=".85" fill="none" />
-      <g fill="currentColor">{hole}</g>
+      <path d={path} fill="currentColor" />
     </svg>
   );
 }

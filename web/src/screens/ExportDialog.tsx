@@ -1,12 +1,12 @@
 /** Export: what to write, and the queue with progress. */
 
 import { Fragment, useState } from "react";
-import { type ExportOrder, type ProjectDetail, Refusal, type Region, type Shot } from "../api/client";
+import { type ExportOrder, type ProjectDetail, Refusal, type Region, type Shot, type Format } from "../api/client";
 import { regionInView, useBench } from "../bench/store";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
 import { ExportList } from "./ExportList";
-import { useMetadata, useOrderExport } from "../api/queries";
+import { useFormats, useMetadata, useOrderExport } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { Field, Select } from "../ui/Field";
 import { Say } from "../ui/Words";
@@ -14,15 +14,15 @@ import { Say } from "../ui/Words";
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
 type What = ExportOrder["what"];
 type Keeps = "nothing" | "plain" | "all";
-type Kind = { readonly name: string; readonly format: ExportOrder["format"]; readonly bits: number; readonly holds: readonly What[] };
+/** A format at so many bits a channel. */
+type Kind = { readonly name: string; readonly format: Format; readonly bits: number };
 
-const KINDS: readonly Kind[] = [
-  { name: "PNG, 16 bit", format: "png", bits: 16, holds: ["picture", "pair", "matte", "cutout"] },
-  { name: "PNG, 8 bit", format: "png", bits: 8, holds: ["picture", "pair", "matte", "cutout"] },
-  { name: "JPEG", format: "jpeg", bits: 8, holds: ["picture", "pair"] },
-  { name: "TIFF, 16 bit", format: "tiff", bits: 16, holds: ["picture", "pair", "matte", "cutout"] },
-  { name: "OpenEXR, 16 bit", format: "exr", bits: 16, holds: ["matte"] },
-];
+function kindsOf(formats: readonly Format[]): readonly Kind[] {
+  return formats.flatMap((format) =>
+    format.bits.map((bits) => ({ name: format.lossy ? format.name : `${format.name}, ${bits} bit`, format, bits })),
+  );
+}
+
 const WHAT: readonly (readonly [What, string])[] = [
   ["picture", "the picture"],
   ["pair", "before and after, side by side"],
@@ -42,25 +42,24 @@ const KEPT: readonly { readonly id: Keeps; readonly name: string }[] = [
 ];
 
 export function ExportDialog({ project, shots, onClose }: Props) {
-  const [kind, setKind] = useState<Kind>(KINDS[0] as Kind);
+  const kinds = kindsOf(useFormats());
+  const [named, setNamed] = useState("");
   const [what, setWhat] = useState<What>("picture");
   const regions = useBench((state) => (shots.length === 1 && state.at?.shot === shots[0]?.id ? state.sheet.regions : NONE));
   const [region, setRegion] = useState("");
   const inView = useBench(regionInView);
   const chosen = region || inView || (regions[0]?.id ?? "");
-  const pickWhat = (next: What) => {
-    setWhat(next);
-    if (!kind.holds.includes(next)) setKind(KINDS[0] as Kind);
-  };
-  const [side, setSide] = useState<number | null>(null);
+    const [side, setSide] = useState<number | null>(null);
   const [quality, setQuality] = useState(92);
   const [keeps, setKeeps] = useState<Keeps>("nothing");
   const order = useOrderExport(project.id);
   const unsaved = useBench((state) => state.saving !== "saved");
+  const able = kinds.filter(({ format }) => format.holds.includes(what));
+  const kind = able.find(({ name }) => name === named) ?? able[0];
   const body: ExportOrder = {
     shots: shots.map((shot) => shot.id),
-    format: kind.format,
-    bits: kind.bits,
+    format: kind?.format.id ?? "png",
+    bits: kind?.bits ?? 16,
     quality,
     keep_metadata: keeps !== "nothing",
     keep_private: keeps === "all",
@@ -80,7 +79,7 @@ export function ExportDialog({ project, shots, onClose }: Props) {
           look="picks"
           options={WHAT.filter(([id]) => regions.length > 0 || !OF_A_REGION.has(id)).map(([id, name]) => ({ id, name }))}
           value={what}
-          onChange={pickWhat}
+          onChange={setWhat}
         />
         {OF_A_REGION.has(what) && (
           <>
@@ -102,11 +101,11 @@ export function ExportDialog({ project, shots, onClose }: Props) {
         <Choice
           label="File"
           look="picks"
-          options={KINDS.filter((each) => each.holds.includes(what)).map(({ name }) => ({ id: name, name }))}
-          value={kind.name}
-          onChange={(name) => setKind(KINDS.find((each) => each.name === name) ?? kind)}
+          options={able.map(({ name }) => ({ id: name, name }))}
+          value={kind?.name ?? ""}
+          onChange={setNamed}
         />
-        {kind.format === "jpeg" && (
+        {kind?.format.lossy && (
           <>
             <label className="text-label font-medium text-ink-3" htmlFor="quality">
               Quality

@@ -68,7 +68,7 @@ function WhereToken({ pass, token }: Pick<TokenProps, "pass" | "token">) {
       pressed={chosen}
       onPress={() => select({ kind: "where", pass: pass.id, region: pass.region ?? null, part: null })}
     >
-      <Glyph name={token.glyph} />
+      <Glyph path={token.glyph} />
       <span>{token.text}</span>
     </InlineButton>
   );

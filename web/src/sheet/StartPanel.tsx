@@ -8,7 +8,7 @@ import { type BenchState, useBench } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { passesUsing } from "../document/edit";
 import { Button } from "../ui/Button";
-import { Glyph, Lens } from "../icons/icons";
+import { Glyph, Lens, WHOLE } from "../icons/icons";
 import { kindOf } from "../tray/values";
 import { Looks } from "./Looks";
 import { Choice } from "../ui/Choice";
@@ -269,7 +269,7 @@ const OWN = "/own";
 function Named({ glyph, name }: { readonly glyph: string; readonly name: string }) {
   return (
     <>
-      <Glyph name={glyph} />
+      <Glyph path={glyph} />
       <span>{name}</span>
     </>
   );
@@ -289,10 +289,10 @@ function StartsOn({ catalogue, region, onPick, onEmpty }: OnProps) {
         value={region ?? OWN}
         onChange={(id) => onPick(id === OWN ? null : id)}
         options={[
-          { id: OWN, name: <Named glyph="oval" name="its own region" /> },
+          { id: OWN, name: <Named glyph={kindOf(catalogue, "ellipse")?.glyph ?? WHOLE} name="its own region" /> },
           ...regions.map((each) => ({
             id: each.id,
-            name: <Named glyph={kindOf(catalogue, each.parts?.[0]?.kind ?? "whole")?.glyph ?? "all"} name={each.name} />,
+            name: <Named glyph={kindOf(catalogue, each.parts?.[0]?.kind ?? "whole")?.glyph ?? WHOLE} name={each.name} />,
           })),
         ]}
       />

@@ -30,15 +30,15 @@ const CLOSE = 12;
 const MOST_POINTS = 5000;
 
 export function Drawing(props: Props) {
-  useAutoScroll(props.frame, props.kind.handles === "points");
-  switch (props.kind.handles) {
+  useAutoScroll(props.frame, props.kind.drawn === "points");
+  switch (props.kind.drawn) {
     case "points":
       return <DrawCorners {...props} />;
-    case "curve":
+    case "path":
       return <DrawCurve {...props} />;
-    case "brush":
+    case "strokes":
       return <DrawStroke {...props} />;
-    case "rough":
+    case "marks":
       return <DrawMarks {...props} />;
     case "sample":
       return <DrawSample {...props} />;
@@ -79,14 +79,14 @@ function shapeOf(kind: PartKind, from: Point, drag: Drag, frame: Frame, path: re
   if (kind.scribbled && !drag.shift && !drag.alt && goesRound(path, frame.unit)) {
     return { values: {}, way: path, d: pathsOf([{ points: path, closed: true }], frame.place) };
   }
-  if (kind.handles === "gradient") {
+  if (kind.drawn === "axis") {
     const values = drawnGradient(from, to, drag.shift);
     const outline = gradientOutline({ ...values, width: 0, sides: "one" });
     const lines = [values.feather_out, 0, -values.feather_in].flatMap((d) => outline.parallel(d));
     return { values: { ...rounded(values) }, way: null, d: pathsOf(lines, frame.place) };
   }
   const values = drawnBox(from, to, { square: drag.shift, centred: drag.alt });
-  const box: Box = { ...values, turn: 0, feather_in: 0, feather_out: 0, ...(kind.handles === "rectangle" ? { corner: 0 } : {}) };
+  const box: Box = { ...values, turn: 0, feather_in: 0, feather_out: 0, ...(kind.parameters.some(({ id }) => id === "corner") && { corner: 0 }) };
   return { values: { ...rounded(values) }, way: null, d: pathsOf(boxOutline(box).parallel(0), frame.place) };
 }
 
@@ -189,7 +189,7 @@ function DrawFreehand({ draw, frame, onPress }: Props & { readonly onPress: (pla
       onEnd: (kept) => {
         setPath([]);
         if (kept && drawn.length < 3) onPress(from);
-        else if (kept && drawn.length > 3) void beginDrawn(draw, {}, drawn.map(({ x, y }) => [round(x), round(y)]));
+        else if (kept && drawn.length > 3) void beginDrawn(draw, {}, drawn.map(({ x, y }) => [round(x), round(y)]), true);
       },
     });
   };

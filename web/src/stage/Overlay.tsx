@@ -1,7 +1,7 @@
 /** Outlines and handles over the picture; they fade while a value moves and when the pointer leaves. */
 
 import { useMemo } from "react";
-import type { Catalogue, Part, Region } from "../api/client";
+import type { Catalogue, Part, PartKind, Region } from "../api/client";
 import { change, endChange } from "../bench/saving";
 import { passInHand, useBench } from "../bench/store";
 import { pointsOf, regionOf, setPart, setPartValues } from "../document/edit";
@@ -112,9 +112,6 @@ function Surface(props: Omit<PartProps, "chosen"> & { readonly faded: boolean })
   return kind?.sampled ? <SampledPart key={props.part.id} {...props} kind={kind} /> : null;
 }
 
-/** Kinds that have a surface instead of an outline with handles. */
-const PAINTED = new Set(["brush", "rough", "sample"]);
-
 type PartProps = {
   readonly region: Region;
   readonly part: Part;
@@ -125,10 +122,10 @@ type PartProps = {
 
 function PartHandles({ region, part, catalogue, frame, chosen }: PartProps) {
   const kind = kindOf(catalogue, part.kind);
-  if (!kind || !kind.handles || PAINTED.has(kind.handles)) return null;
+  if (!kind?.beads) return null;
   const values = completeValues(kind, part.values ?? {});
   const soft = values as unknown as Feathers;
-  if (!chosen) return <QuietOutline outline={outlineOf(kind.handles, values, part.points ?? [])} soft={soft} frame={frame} />;
+  if (!chosen) return <QuietOutline outline={outlineOf(kind.beads, values, part.points ?? [])} soft={soft} frame={frame} />;
   const onChangeEnd = () => endChange(`${region.name} by hand`);
   const changing: Changing<object> = {
     onChange: (moved) => change(setPartValues(useBench.getState().sheet, region.id, part.id, { ...moved }), "", false),
@@ -141,18 +138,17 @@ function PartHandles({ region, part, catalogue, frame, chosen }: PartProps) {
     onChangeEnd,
   };
   const shared = { profile: String(values.profile), frame, changing };
-  switch (kind.handles) {
+  switch (kind.beads) {
     case "points":
-    case "curve":
-      return <CornerHandles {...shared} curved={kind.handles === "curve"} corners={part.points ?? []} soft={soft} reshaping={reshaping} />;
-    case "gradient":
+      return <CornerHandles {...shared} curved={kind.handled} corners={part.points ?? []} soft={soft} reshaping={reshaping} />;
+    case "axis":
       return <GradientHandles {...shared} gradient={values as unknown as Gradient} />;
     default:
       return <BoxHandles {...shared} box={values as unknown as Box} />;
   }
 }
 
-function outlineOf(handles: string, values: object, points: Corners): Outline {
-  if (handles === "points" || handles === "curve") return cornersOutline(points);
-  return handles === "gradient" ? gradientOutline(values as Gradient) : boxOutline(values as Box);
+function outlineOf(beads: PartKind["beads"], values: object, points: Corners): Outline {
+  if (beads === "points") return cornersOutline(points);
+  return beads === "axis" ? gradientOutline(values as Gradient) : boxOutline(values as Box);
 }

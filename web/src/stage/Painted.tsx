@@ -17,7 +17,7 @@ type Props = { readonly region: Region; readonly part: Part; readonly kind: Part
 /** The brush that a part holds. */
 export function brushOf(kind: PartKind, part: Pick<Part, "values">): Brush {
   const values = completeValues(kind, part.values ?? {});
-  if (kind.handles !== "brush") return { ...HARD, size: Number(values.size) };
+  if (kind.drawn !== "strokes") return { ...HARD, size: Number(values.size) };
   return {
     size: Number(values.size),
     hardness: Number(values.hardness),
@@ -35,12 +35,12 @@ export function PaintedPart({ region, part, kind, frame, faded }: Props & { read
   const put = (stroke: Stroke, end: boolean) =>
     change(setPart(sheet(), region.id, part.id, { strokes: [...strokes, stroke] }), "stroke", end);
   const hold = (brush: Partial<Brush>, end: boolean) => {
-    const known = kind.handles === "brush" ? brush : { size: brush.size };
+    const known = kind.drawn === "strokes" ? brush : { size: brush.size };
     change(setPartValues(sheet(), region.id, part.id, known as Record<string, number>), "brush", end);
   };
   return (
     <>
-      <g className={`handles${faded ? " faded" : ""}`}>{kind.handles === "rough" && <Marks part={part} frame={frame} />}</g>
+      <g className={`handles${faded ? " faded" : ""}`}>{kind.drawn === "marks" && <Marks part={part} frame={frame} />}</g>
       <Brushing {...{ frame }} brush={brushOf(kind, part)} last={strokes.at(-1)} onStroke={put} onBrush={hold} />
     </>
   );

@@ -1,6 +1,6 @@
 /** The tray while a new part is drawn: which kind, and how. */
 
-import type { Catalogue } from "../api/client";
+import type { Catalogue, PartKind } from "../api/client";
 import { beginDrawn } from "../bench/begin";
 import { importMatte, importOutlines } from "../bench/regions";
 import { select, useBench } from "../bench/store";
@@ -13,17 +13,16 @@ import { Choice } from "../ui/Choice";
 import { Say, WordLine } from "../ui/Words";
 import { Select } from "../ui/Field";
 
-const HOW: Readonly<Record<string, string>> = {
-  ellipse:
-    "Drag from corner to corner, or scribble once round a thing and one is laid round it. Alt draws from the centre, Shift keeps it round, Ctrl snaps to the frame. Enter puts one in the middle.",
-  rectangle:
-    "Drag from corner to corner, or scribble once round a thing and one is laid round it. Alt draws from the centre, Shift keeps it square, Ctrl snaps to the frame. Enter puts one in the middle.",
-  gradient: "Drag from where it is full to where there is none of it. Shift keeps to 15° steps. Enter lays one over the middle.",
-  curve:
+const HOW: Readonly<Record<PartKind["drawn"], string>> = {
+  "": "",
+  corners:
+    "Drag from corner to corner, or scribble once round a thing and one is laid round it. Alt draws from the centre, Shift keeps both sides alike, Ctrl snaps to the frame. Enter puts one in the middle.",
+  axis: "Drag from where it is full to where there is none of it. Shift keeps to 15° steps. Enter lays one over the middle.",
+  path:
     "Drag along the edge by hand; it closes where you let go, and few points follow it. Or press point by point: smooth ones, with Alt corners; the first point, a double press or Enter closes it.",
-  brush:
+  strokes:
     "Paint with the pen or the mouse; A held and a drag sets size and hardness. Then Shift goes on straight, and comma and point change the size.",
-  rough:
+  marks:
     "Draw loosely once round the subject, or a short stroke on it; more strokes on it and on its surround correct what is found.",
   sample: "Press a place in the picture, or drag a box over it, and the range is set from there. Enter begins without.",
   points: "Press for each corner. The first corner, a double press or Enter closes it; Backspace takes the last one back.",
@@ -72,7 +71,7 @@ type Props = { readonly catalogue: Catalogue; readonly draw: Draw; readonly regi
 function Named({ glyph, name }: { readonly glyph: string; readonly name: string }) {
   return (
     <>
-      <Glyph name={glyph} />
+      <Glyph path={glyph} />
       <span>{name.toLowerCase()}</span>
     </>
   );
@@ -90,7 +89,7 @@ export function DrawTray({ catalogue, draw, region }: Props) {
         className="flex flex-wrap items-baseline gap-x-3.5 gap-y-0.5 font-book text-[15px] leading-6.25 font-normal"
         lead={region ? `${VERB[draw.join]} ${region}${draw.join === "intersect" ? shrinks(draw) : ""}: ` : "A new region: "}
         itemClass="where data-selected:mx-px data-selected:shadow-[inset_0_0_0_1.5px_var(--color-mark-line)]"
-        options={catalogue.parts.filter((each) => each.handles).map((each) => ({ id: each.id, name: <Named {...each} /> }))}
+        options={catalogue.parts.filter((each) => each.drawn).map((each) => ({ id: each.id, name: <Named {...each} /> }))}
         value={draw.part}
         onChange={(part) => select({ ...draw, part })}
       />
@@ -99,7 +98,7 @@ export function DrawTray({ catalogue, draw, region }: Props) {
         <Finds draw={draw} />
       </div>
       <Say className="mt-1">
-        {kind?.says} {HOW[kind?.handles ?? ""]} Esc leaves.
+        {kind?.says} {kind && HOW[kind.drawn]} Esc leaves.
       </Say>
     </div>
   );

@@ -9,13 +9,10 @@ import type { Frame } from "../document/numbers";
 import { Choices } from "./Choices";
 import { Fader } from "./Fader";
 import { OPACITY } from "./parameters";
-import { holds, completeValues, kindOf } from "./values";
+import { completeValues, holds, kindOf, standsFor } from "./values";
 import { Select } from "../ui/Field";
 import { Faders } from "./Faders";
 
-/** Whether a parameter means anything beside these values. */
-/** Faders in the order of the declaration, with a rule where the kind of number changes. */
-const RULE_BEFORE = new Set(["width", "feather_in"]);
 /** From so many on they take the whole width of the tray. */
 const MANY = 8;
 
@@ -42,9 +39,9 @@ export function PartFaders({ catalogue, region, part, frame }: FadersProps) {
   const faders = kind.parameters.filter((parameter) => parameter.kind === "number" && holds(parameter, values));
   return (
     <Faders few={faders.length < MANY}>
-      {part.kind === "region" && <StandsFor {...{ region, part }} />}
+      {standsFor(kind) && <StandsFor {...{ region, part }} />}
       {faders.flatMap((parameter, index) => [
-        index > 0 && RULE_BEFORE.has(parameter.id) && (
+        index > 0 && parameter.apart && (
           <span key={`rule-${parameter.id}`} className="mx-0.5 mb-3 w-px flex-none bg-line" />
         ),
         <Fader

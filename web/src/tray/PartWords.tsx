@@ -9,7 +9,7 @@ import { select, useBench } from "../bench/store";
 import { partEarlier, removePart, setPart, setPartValues } from "../document/edit";
 import { endOf } from "../document/strokes";
 import { DoesWords, TakesWords } from "./ReadWords";
-import { kindOf } from "./values";
+import { kindOf, standsFor } from "./values";
 import { Choice } from "../ui/Choice";
 import { Button } from "../ui/Button";
 import { WordLine } from "../ui/Words";
@@ -25,13 +25,13 @@ export function Does({ catalogue, region, part }: Props) {
     change(setPart(useBench.getState().sheet, region.id, part.id, { points: [] }), "without the loose outline");
   return (
     <>
-      <DoesWords marks={kind.handles === "rough"} />
-      {kind.handles === "rough" && (part.points ?? []).length > 0 && (
+      <DoesWords marks={kind.drawn === "marks"} />
+      {kind.drawn === "marks" && (part.points ?? []).length > 0 && (
         <Button title="Keeps the marks; all beyond the outline may be subject too" onClick={open}>
           without the loose outline
         </Button>
       )}
-      {kind.handles === "brush" && <Fits {...{ region, part }} />}
+      {kind.drawn === "strokes" && <Fits {...{ region, part }} />}
     </>
   );
 }
@@ -105,7 +105,8 @@ export function Follows({ region, part }: Omit<Props, "catalogue">) {
   );
 }
 
-export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
+export function PartVerbs({ catalogue, region, part }: Props) {
+  const kind = kindOf(catalogue, part.kind);
   const set = (fields: Partial<Part>, label: string) =>
     change(setPart(useBench.getState().sheet, region.id, part.id, fields), label);
   const remove = () => {
@@ -126,7 +127,7 @@ export function PartVerbs({ region, part }: Omit<Props, "catalogue">) {
       <Button title="The part stays, and counts for nothing" onClick={() => set({ on: !part.on }, part.on ? "part off" : "part on")}>
         {part.on ? "switch off" : "switch on"}
       </Button>
-      {part.kind !== "region" && (
+      {kind && !standsFor(kind) && (
         <Button title="Left to right about the frame's middle" onClick={() => void mirror(region.id, part.id)}>
           mirror
         </Button>

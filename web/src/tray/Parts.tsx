@@ -5,7 +5,7 @@ import type { Catalogue, Part, Pass, Region } from "../api/client";
 import { change } from "../bench/saving";
 import { select, useBench } from "../bench/store";
 import { regionOf, setPart, setRegion } from "../document/edit";
-import { Glyph } from "../icons/icons";
+import { Glyph, WHOLE } from "../icons/icons";
 import { kindOf } from "./values";
 import { Field } from "../ui/Field";
 
@@ -55,7 +55,7 @@ export function Parts({ catalogue, pass, region, part }: Props) {
             className={`where${each.id === part?.id ? " part" : ""}${each.on ? "" : " text-ink-3 line-through"}`}
             onClick={() => select({ kind: "where", pass: pass?.id ?? null, region: region.id, part: each.id })}
           >
-            <Glyph name={kindOf(catalogue, each.kind)?.glyph ?? "all"} />
+            <Glyph path={kindOf(catalogue, each.kind)?.glyph ?? WHOLE} />
             <span>
               {each.complement ? "everywhere but the " : ""}
               {nameOf(catalogue, each)}

@@ -58,7 +58,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
         {facet === "parts" && (
           <>
             <Parts {...{ catalogue, pass, region, part }} />
-            {part && <PartVerbs {...{ region, part }} />}
+            {part && <PartVerbs {...{ catalogue, region, part }} />}
             <WordLine>
               Join a part:
               {JOINS.map((join) => (

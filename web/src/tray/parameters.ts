@@ -17,6 +17,7 @@ function share(id: string, name: string, high: number): Parameter {
     curve: "linear",
     signed: false,
     turned: false,
+  apart: false,
     needs: [],
     options: [],
     usual: [],

@@ -26,6 +26,11 @@ export function inGroup(catalogue: Catalogue, group: string): readonly Adjustmen
   return catalogue.adjustments.filter((adjustment) => adjustment.group === group);
 }
 
+/** Whether a part is another region of the shelf. */
+export function standsFor(kind: PartKind): boolean {
+  return kind.parameters.some((each) => each.kind === "region");
+}
+
 /** Whether values say something: what decides it is away from neutral. */
 export function says(adjustment: Adjustment, values: Readonly<Record<string, Value>> | undefined): boolean {
   if (values === undefined) return false;
