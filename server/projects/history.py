@@ -51,7 +51,9 @@ _held = _Held()
 
 def packed(sheet: Sheet) -> bytes:
     """Return a sheet as it is kept."""
-    return zlib.compress(sheet.model_dump_json(exclude_defaults=True).encode(), 1)
+    # the version is said always: a later one must know what it reads
+    data = {"version": sheet.version, **sheet.model_dump(mode="json", exclude_defaults=True)}
+    return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 1)
 
 
 def unpacked(data: bytes) -> Sheet:
