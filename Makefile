@@ -5,16 +5,20 @@ export PORT
 MAKEFLAGS += --jobs=2
 PY := .venv/bin/python
 
-.PHONY: demo kernels test check dev bench screenshots setup web schema demo-scenes clean
+.PHONY: demo kernels test quick check dev bench screenshots setup web schema demo-scenes clean
 
-demo: setup web ## set up, load the demo, serve it
+demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py migrate --verbosity 0
 	@$(PY) manage.py warm
 	@$(PY) manage.py load_demo
 	@$(PY) manage.py serve --port $(PORT)
 
 test: setup web kernels ## every test
-	@$(PY) manage.py test --noinput
+	@$(PY) manage.py test --noinput --parallel 2 --durations 15 calado server tools
+	@$(PY) manage.py test --noinput --durations 15 e2e
+
+quick: .make/dev .make/node kernels ## the tests that need no browser
+	@$(PY) manage.py test --noinput --parallel 2 --durations 15 calado server tools
 
 check: setup ## format, lint, types, layers, dead code
 	@tools/check
@@ -29,7 +33,7 @@ bench: setup web ## the table of speeds
 screenshots: setup web kernels ## docs/screenshots from the demo
 	@$(PY) -m tools.screenshots
 
-kernels: .make/python ## compile every kernel into its cache, so that no page waits for one
+kernels: .make/run ## compile every kernel into its cache, so that no page waits for one
 	@$(PY) manage.py warm
 
 demo-scenes: setup .make/scenes ## render the demo's stills and clips anew, which takes about two hours
@@ -39,25 +43,28 @@ demo-scenes: setup .make/scenes ## render the demo's stills and clips anew, whic
 	@for each in a_bench b_portrait; do \
 		$(PY) -m demo.scenes.$$each --width 6000 --samples 4 --large || exit 1; done
 
-setup: .make/system .make/python .make/node
+setup: .make/dev .make/browser .make/node
 
-web: .make/node .make/web
+web: .make/run .make/web
 
-schema: .make/python .make/node ## web types from the server's API
+schema: .make/run .make/node ## web types from the server's API
 	@$(PY) manage.py export_openapi_schema --api server.api.api.api --indent 1 > web/openapi.json
-	@cd web && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts
+	@cd web && ../tools/with-node npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts
 
-.make/system: tools/setup
-	@mkdir -p .make && tools/setup system && touch $@
+.make/run: requirements.lock tools/setup
+	@tools/setup run && touch $@
 
-.make/python: requirements.lock tools/setup | .make/system
-	@mkdir -p .make && tools/setup python && touch $@
+.make/dev: requirements-dev.lock .make/run
+	@tools/setup dev && touch $@
 
-.make/scenes: .make/python tools/setup
+.make/browser: tools/setup
+	@tools/setup browser && touch $@
+
+.make/scenes: .make/dev
 	@tools/setup scenes && touch $@
 
-.make/node: web/package-lock.json tools/setup | .make/system
-	@mkdir -p .make && tools/setup node && touch $@
+.make/node: web/package-lock.json requirements-node.lock tools/setup
+	@tools/setup node && touch $@
 
 .make/web: .make/node $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
 	@tools/setup web && touch $@

@@ -25,7 +25,8 @@ class SetupTest(SimpleTestCase):
         self.path.mkdir()
         (self.house / "tools").mkdir()
         (self.house / "web").mkdir()
-        shutil.copy(ROOT / "tools" / "setup", self.house / "tools" / "setup")
+        for script in ("setup", "with-node"):
+            shutil.copy(ROOT / "tools" / script, self.house / "tools" / script)
         for tool in TOOLS:
             (self.path / tool).symlink_to(shutil.which(tool) or tool)
         # the machine's Python, not the one of the virtual environment that runs the tests
@@ -47,25 +48,33 @@ class SetupTest(SimpleTestCase):
         self.assertRegex(done.stderr, rf"^Calado: {sentence}.*\n$")
         self.assertNotIn("complaint", done.stdout + done.stderr)
 
-    def test_no_packages_can_be_installed(self) -> None:
-        self.stub("npm", 0)
-        self.refused("system", "needs chromium; install them with this system's own packages")
+    def test_no_browser_can_be_installed(self) -> None:
+        self.refused("browser", "needs chromium; install it with this system's own packages")
         self.stub("apt-get", 100)
-        self.refused("system", "could not install chromium. Is there a network, and the right to install")
+        self.refused("browser", "could not install chromium. Is there a network, and the right to install")
 
-    def test_nothing_is_missing(self) -> None:
-        self.stub("npm", 0)
+    def test_a_browser_is_there(self) -> None:
         self.stub("chromium", 0)
-        done = self.run_part("system")
+        done = self.run_part("browser")
         self.assertEqual((done.returncode, done.stdout), (0, ""))
 
     def test_no_network_for_the_web_packages(self) -> None:
         self.stub("npm", 1)
         self.refused("node", "could not install the web packages. Is there a network")
 
+    def test_no_node_and_no_network_for_it(self) -> None:
+        (self.path / "node").unlink()
+        (self.path / "python3").unlink()
+        self.stub("python3", 0)
+        inner = self.house / ".make" / "nodejs" / "bin"
+        inner.mkdir(parents=True)
+        (inner / "python").write_text("#!/bin/sh\nexit 1\n")
+        (inner / "python").chmod(0o755)
+        self.refused("node", "could not install Node. Is there a network")
+
     def test_no_network_for_the_python_packages(self) -> None:
         (self.house / ".venv" / "bin").mkdir(parents=True)
         python = self.house / ".venv" / "bin" / "python"
         python.write_text("#!/bin/sh\nexit 1\n")
         python.chmod(0o755)
-        self.refused("python", "could not install the Python packages. Is there a network")
+        self.refused("run", "could not install the Python packages. Is there a network")

@@ -40,15 +40,19 @@ export function likewise(zoom: Zoom, picture: Size, other: Size): Zoom {
   return { scale, x: zoom.x + (picture.width * zoom.scale - other.width * scale) / 2, y: zoom.y };
 }
 
-/** Keeps at least a strip of the picture on the stage. */
+/** So much of the picture stays on the stage, in its pixels. */
+const STRIP = 48;
+
+/** Keeps at least a strip of the picture on the stage, and one that is smaller whole. */
 export function kept(zoom: Zoom, stage: Size, picture: Size): Zoom {
-  const strip = 48;
-  const width = picture.width * zoom.scale;
-  const height = picture.height * zoom.scale;
+  const along = (at: number, length: number, room: number) => {
+    const strip = Math.min(STRIP, length, room);
+    return Math.min(Math.max(at, strip - length), room - strip);
+  };
   return {
     scale: zoom.scale,
-    x: Math.min(Math.max(zoom.x, strip - width), stage.width - strip),
-    y: Math.min(Math.max(zoom.y, strip - height), stage.height - strip),
+    x: along(zoom.x, picture.width * zoom.scale, stage.width),
+    y: along(zoom.y, picture.height * zoom.scale, stage.height),
   };
 }
 
