@@ -1,6 +1,7 @@
 """A long time of dragging: what the server's memory does meanwhile."""
 
 import random
+import sys
 import time
 from pathlib import Path
 
@@ -36,6 +37,7 @@ def soak(count: int, seed: int) -> dict[str, object]:
             asked += 1
             if passed - sizes[-1][0] >= max(1.0, count / 60):
                 sizes.append((passed, _memory(calado)))
+                print(f"{passed:.0f} s: {asked} previews, {sizes[-1][1]} MB", file=sys.stderr, flush=True)
     finally:
         calado.close()
     warm = max(size for passed, size in sizes if passed <= max(WARM * count, sizes[min(1, len(sizes) - 1)][0]))

@@ -4,7 +4,8 @@ import { useShallow } from "zustand/react/shallow";
 import { keyOf, shown, useKeymap } from "../bench/keymap";
 import { type Compare, togglePanel, useBench, type ViewName } from "../bench/store";
 import { Chevron } from "../icons/icons";
-import { type Line, Menu } from "../ui/Menu";
+import type { Line } from "../ui/MenuOpen";
+import { Menu } from "../ui/pressed";
 
 const WAYS: readonly (readonly [Compare, string])[] = [
   ["none", "Result alone"],

@@ -4,7 +4,7 @@ import type { Finding, Shot } from "../api/client";
 import { useSecondLook } from "../bench/measurements";
 import { change } from "../bench/saving";
 import { select, pointOut, useBench } from "../bench/store";
-import { Under } from "../ui/Under";
+import { Under } from "../ui/pressed";
 import { Button } from "../ui/Button";
 
 /** Room left round a place that is shown. */

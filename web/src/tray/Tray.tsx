@@ -1,19 +1,22 @@
 /** The tray: the controls of what is chosen. */
 
+import { Suspense } from "react";
 import type { Catalogue, Shot } from "../api/client";
 import { useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
-import { DrawTray } from "./DrawTray";
-import { WhatTray } from "./WhatTray";
-import { WhereTray } from "./WhereTray";
+import { soon } from "../ui/soon";
 import { Say } from "../ui/Words";
+
+const DrawTray = soon(async () => (await import("./DrawTray")).DrawTray);
+const WhatTray = soon(async () => (await import("./WhatTray")).WhatTray);
+const WhereTray = soon(async () => (await import("./WhereTray")).WhereTray);
 
 export function Tray({ catalogue, shot }: { readonly catalogue: Catalogue; readonly shot: Shot }) {
   const sheet = useBench((state) => state.sheet);
   const choice = useBench((state) => state.selection);
   return (
     <footer data-tray className="relative flex h-tray min-w-0 border-t border-line bg-tray pt-3 pr-4 pl-5" aria-label="Tray">
-      {contents()}
+      <Suspense>{contents()}</Suspense>
     </footer>
   );
 

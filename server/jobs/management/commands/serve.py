@@ -93,7 +93,8 @@ class Command(BaseCommand):
         # before anything works: what is found now is of nobody
         subprocess.run([sys.executable, "manage.py", "sweep"], check=False)
         # a stop that comes at any moment from here on must reach the children too; a closed terminal is one
-        for number in (signal.SIGTERM, signal.SIGHUP):
+        # (one that a script starts in the background would not hear SIGINT by itself)
+        for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
             signal.signal(number, _stop)
         python = sys.executable
         bind = [

@@ -10,7 +10,7 @@ const ITEM =
 
 export type Line = { readonly id: string; readonly name: string; readonly letter?: string; readonly on: boolean; readonly onPress: () => void };
 
-type Props = {
+export type MenuProps = {
   readonly name: ReactNode;
   readonly label: string;
   readonly active: boolean;
@@ -18,9 +18,9 @@ type Props = {
   readonly sections: readonly { readonly single: boolean; readonly lines: readonly Line[] }[];
 };
 
-export function Menu({ name, label, active, sections }: Props) {
+export function MenuOpen({ name, label, active, sections }: MenuProps) {
   return (
-    <MenuTrigger>
+    <MenuTrigger defaultOpen>
       <AriaButton className={`${LOOKS.quiet} data-[active=true]:font-semibold data-[active=true]:text-ink`} data-active={active}>
         {name}
       </AriaButton>

@@ -4,16 +4,16 @@ import { LOOKS } from "./Button";
 import type { ReactNode } from "react";
 import { Button as AriaButton, Dialog, DialogTrigger, Popover } from "react-aria-components";
 
-type Props = {
+export type UnderProps = {
   readonly name: ReactNode;
   readonly label: string;
   readonly className: string;
   readonly children: (close: () => void) => ReactNode;
 };
 
-export function Under({ name, label, className, children }: Props) {
+export function UnderOpen({ name, label, className, children }: UnderProps) {
   return (
-    <DialogTrigger>
+    <DialogTrigger defaultOpen>
       <AriaButton className={LOOKS.quiet}>{name}</AriaButton>
       <Popover offset={6} placement="bottom end" isNonModal className={`rounded-token border border-edge bg-sheet text-ink-2 ${className}`}>
         <Dialog aria-label={label} className="outline-none">
