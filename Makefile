@@ -20,7 +20,7 @@ test: setup web kernels ## every test
 quick: .make/dev .make/node kernels ## the tests that need no browser
 	@$(PY) manage.py test --noinput --parallel 2 --durations 15 calado server tools
 
-check: setup ## format, lint, types, layers, dead code
+check: setup web ## format, lint, types, layers, dead code
 	@tools/check
 
 dev: setup ## server with reload, and the web with hot reload on port 5173

@@ -242,7 +242,7 @@ class WhereTest(OnAFreshShot):
         self.drawn(1)
         self.page.keyboard.press("g")
         strip = self.page.get_by_role("button", name="The edge as a strip")
-        self.page.get_by_role("button", name="The edge as a strip").locator("img").wait_for()
+        strip.locator("img").wait_for()
         self.page.get_by_role("img", name="Profile across the edge").locator("path").nth(3).wait_for()
         self.page.get_by_role("radio", name="400 %").click()
         self.settled()
@@ -269,10 +269,7 @@ class WhereTest(OnAFreshShot):
         self.page.keyboard.press("u")
         beside = self.page.get_by_role("group", name="Beside the stage")
         beside.wait_for()
-        before, after = (
-            self.page.get_by_role("group", name=name, exact=True).bounding_box()
-            for name in ("Beside the stage", "Stage")
-        )
+        before, after = beside.bounding_box(), self.stage.bounding_box()
         assert before is not None and after is not None
         self.assertAlmostEqual(before["width"], after["width"], delta=2)
         self.page.mouse.move(before["x"] + 200, before["y"] + 200)

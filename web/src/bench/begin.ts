@@ -102,7 +102,7 @@ export async function beginAdjustment({ id, group, side: usual }: Adjustment, re
   if (pass) select({ kind: "what", pass, side: on, group, adjustment: id });
 }
 
-type Draw = Extract<Selection, { readonly kind: "draw" }>;
+export type Draw = Extract<Selection, { readonly kind: "draw" }>;
 type Join = Draw["join"];
 
 /** Lets a new region be drawn, or a part that joins one. */

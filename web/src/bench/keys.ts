@@ -6,7 +6,7 @@ import { tinykeys } from "tinykeys";
 import type { Size } from "../document/zoom";
 import { round, shifted } from "../document/corners";
 import { partOf, pointsOf, setPart, setPartValues, setPass } from "../document/edit";
-import { duplicate } from "../sheet/PassItem";
+import { duplicate } from "./passes";
 import { idOf } from "./keymap";
 import { removeInHand } from "./removing";
 import { change, step } from "./saving";

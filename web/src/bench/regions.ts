@@ -3,13 +3,13 @@
 import { api, asked, type Copied, got, posted } from "../api/client";
 import { DRAFT, onDraft } from "../api/draft";
 import { regionOf } from "../document/edit";
-import { beginDrawn } from "./begin";
+import { beginDrawn, type Draw } from "./begin";
 import { save } from "../api/save";
 import { onShot, onThisDraft } from "./request";
 import { change } from "./saving";
-import { type Selection, select, useBench } from "./store";
+import { select, useBench } from "./store";
 
-type Draw = Extract<Selection, { readonly kind: "draw" }>;
+
 
 export async function mirror(region: string, part: string | null): Promise<void> {
   const made = await onThisDraft((path) =>

@@ -3,13 +3,13 @@
 import { useShallow } from "zustand/react/shallow";
 import { api, asked, type Finds, type Offer, type Place, type Ranged } from "../api/client";
 import { DRAFT } from "../api/draft";
-import { beginDrawn } from "./begin";
+import { beginDrawn, type Draw } from "./begin";
 import { useReading } from "./measurements";
 import { onShot, onThisDraft } from "./request";
 import { change } from "./saving";
-import { type Selection, type SampleMode, useBench } from "./store";
+import { type SampleMode, useBench } from "./store";
 
-type Draw = Extract<Selection, { readonly kind: "draw" }>;
+
 type Box = readonly [number, number, number, number];
 const SHOT = "/api/projects/{project}/shots/{shot}";
 

@@ -16,9 +16,9 @@ const parameters = [
   { ...base, id: "factor", unit: "factor", neutral: 1, low: 0, high: 4, floor: 0, ceiling: 16, step: 0.01, signed: false },
 ] as unknown as readonly Parameter[];
 
-describe.each(parameters.map((each) => [each.unit, each] as const))("a number in %s", (_, parameter) => {
-  const within = (low: number, high: number) => fc.double({ min: low, max: high, noNaN: true });
+const within = (low: number, high: number) => fc.double({ min: low, max: high, noNaN: true });
 
+describe.each(parameters.map((each) => [each.unit, each] as const))("a number in %s", (_, parameter) => {
   it("can be typed as it is said", () => {
     fc.assert(
       fc.property(within(parameter.floor, parameter.ceiling), (value) => {

@@ -22,12 +22,23 @@ const sheet = fc
   })
   .map((made) => ({ version: 2, ...made }) as unknown as Sheet);
 
+type Named = { readonly id: string };
+
+function put<Item extends Named>(list: readonly Item[], item: Item): readonly Item[] {
+  return list.some((each) => each.id === item.id) ? list.map((each) => (each.id === item.id ? item : each)) : [...list, item];
+}
+
+function ordered<Item extends Named>(list: readonly Item[], ids: readonly string[] | null | undefined): readonly Item[] {
+  return ids ? ids.map((each) => list.find((item) => item.id === each) as Item) : list;
+}
+
+/** A sheet of one brushed part. */
+function brushed(strokes: readonly object[]): Sheet {
+  return { version: 2, passes: [], regions: [{ id: "r", name: "r", parts: [{ id: "p", kind: "brush", strokes }] }] } as unknown as Sheet;
+}
+
 /** What the server does with a step, said plainly. */
 function applied(before: Sheet, step: Step): Sheet {
-  const put = <Item extends { readonly id: string }>(list: readonly Item[], item: Item) =>
-    list.some((each) => each.id === item.id) ? list.map((each) => (each.id === item.id ? item : each)) : [...list, item];
-  const ordered = <Item extends { readonly id: string }>(list: readonly Item[], ids: readonly string[] | null | undefined) =>
-    ids ? ids.map((each) => list.find((item) => item.id === each) as Item) : list;
   let regions: readonly Region[] = before.regions;
   for (const each of step.regions ?? []) {
     const stays = each.parts_stay && regions.find((one) => one.id === each.region.id);
@@ -69,9 +80,7 @@ describe("a step", () => {
   it("sends one more stroke as that stroke alone", () => {
     fc.assert(
       fc.property(stroke, fc.array(stroke, { minLength: 1, maxLength: 30 }), (more, strokes) => {
-        const made = (list: readonly object[]) =>
-          ({ version: 2, passes: [], regions: [{ id: "r", name: "r", parts: [{ id: "p", kind: "brush", strokes: list }] }] }) as unknown as Sheet;
-        const step = stepBetween(made(strokes), made([...strokes, more]));
+        const step = stepBetween(brushed(strokes), brushed([...strokes, more]));
         expect(step).toEqual({ strokes: [{ region: "r", part: "p", keep: strokes.length, add: [more] }] });
       }),
     );

@@ -43,16 +43,18 @@ export function likewise(zoom: Zoom, picture: Size, other: Size): Zoom {
 /** So much of the picture stays on the stage, in its pixels. */
 const STRIP = 48;
 
+/** Where a stretch of `length` lies so that a strip of it stays in the room. */
+function inSight(at: number, length: number, room: number): number {
+  const strip = Math.min(STRIP, length, room);
+  return Math.min(Math.max(at, strip - length), room - strip);
+}
+
 /** Keeps at least a strip of the picture on the stage, and one that is smaller whole. */
 export function kept(zoom: Zoom, stage: Size, picture: Size): Zoom {
-  const along = (at: number, length: number, room: number) => {
-    const strip = Math.min(STRIP, length, room);
-    return Math.min(Math.max(at, strip - length), room - strip);
-  };
   return {
     scale: zoom.scale,
-    x: along(zoom.x, picture.width * zoom.scale, stage.width),
-    y: along(zoom.y, picture.height * zoom.scale, stage.height),
+    x: inSight(zoom.x, picture.width * zoom.scale, stage.width),
+    y: inSight(zoom.y, picture.height * zoom.scale, stage.height),
   };
 }
 

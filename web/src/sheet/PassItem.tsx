@@ -9,8 +9,9 @@ import { copyPasses, keepLook, movePass } from "../bench/looks";
 import { sayDone } from "../bench/done";
 import { removePassCalled } from "../bench/removing";
 import { change } from "../bench/saving";
+import { choosePass, duplicate } from "../bench/passes";
 import { select, NOTHING, passInHand, useBench } from "../bench/store";
-import { duplicatePass, setPass, treatmentOf } from "../document/edit";
+import { setPass } from "../document/edit";
 import { BeadSwitch } from "../icons/icons";
 import { HoldButton } from "../ui/HoldButton";
 import { Sentence } from "./Sentence";
@@ -57,12 +58,6 @@ export function PassItem({ pass, number, told, groupOf, valueOf }: Props) {
       {current && <Verbs pass={pass} />}
     </article>
   );
-}
-
-/** Chooses a pass by what it does first, or by its first group when it does nothing yet. */
-function choosePass(pass: Pass): void {
-  const side = Object.keys(treatmentOf(pass, "inside")).length > 0 || !pass.region ? "inside" : "outside";
-  select({ kind: "what", pass: pass.id, side, group: "Light", adjustment: "" });
 }
 
 function PassName({ pass, current }: { readonly pass: Pass; readonly current: boolean }) {
@@ -125,13 +120,6 @@ function HowMuch({ pass }: { readonly pass: Pass }) {
       {pass.on ? `${Math.round(pass.strength * 100)}\u00a0%${mixed}` : "off"}
     </button>
   );
-}
-
-export function duplicate(pass: string): void {
-  const made = duplicatePass(useBench.getState().sheet, pass);
-  change(made.sheet, "duplicate a pass");
-  const copy = made.sheet.passes.find((each) => each.id === made.id);
-  if (copy) choosePass(copy);
 }
 
 /** Ways of using a pass elsewhere: copied, kept as a look, moved to the project. */

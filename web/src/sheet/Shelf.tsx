@@ -1,12 +1,12 @@
 /** The shelf: named regions as small openwork cards. */
 
-import { useEffect, useState } from "react";
+import { type Made, usePictureUrl } from "../api/usePictureUrl";
+import { Missing } from "../ui/Missing";
 import { type Region, type Shot } from "../api/client";
 import { NOTHING } from "../api/draft";
-import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
+import { PLAIN_VIEW } from "../api/pictures";
 import { beginDrawing } from "../bench/begin";
 import { useBench, select } from "../bench/store";
-import { useLatest } from "../bench/useLatest";
 import { passesUsing, usedBy, withLower } from "../document/edit";
 import { Hatch } from "../icons/icons";
 import { RegionVerbs } from "./RegionVerbs";
@@ -44,7 +44,7 @@ const MASKED = "absolute inset-0 size-full mask-luminance mask-size-[100%_100%]"
 type CardProps = { readonly region: Region; readonly shot: Shot; readonly used: string; readonly chosen: boolean };
 
 function Card({ region, shot, used, chosen }: CardProps) {
-  const url = useMatteUrl(region, shot);
+  const { url, failed } = useMatteUrl(region, shot);
   const pick = () => {
     const first = passesUsing(useBench.getState().sheet, region.id)[0];
     select({ kind: "where", pass: first?.id ?? null, region: region.id, part: null });
@@ -56,6 +56,7 @@ function Card({ region, shot, used, chosen }: CardProps) {
         <Hatch pitch={6} width={0.8} colour="var(--color-ink-3)" />
         <i className={`${MASKED} bg-field`} style={mask} />
         <i className={`${MASKED} bg-ink opacity-92`} style={mask} />
+        {failed && <Missing />}
       </span>
       <span className="mt-1.25 block text-label font-medium text-ink wrap-anywhere">{region.name}</span>
       <small className="block text-note font-medium text-ink-3">{used}</small>
@@ -64,35 +65,21 @@ function Card({ region, shot, used, chosen }: CardProps) {
 }
 
 /** A small matte of a region, made anew when the region, or one it stands on, has come to rest. */
-function useMatteUrl(region: Region, shot: Shot): string | null {
+function useMatteUrl(region: Region, shot: Shot): Made {
   const at = useBench((state) => state.at);
   const moving = useBench((state) => state.dragging);
   const refining = useBench((state) => state.refining === "yes");
   const sheet = useBench((state) => state.sheet);
   const regions = withLower(sheet, region);
   // a card made of a coarse matte is made again when it is fine
-  const key = `${refining} ${JSON.stringify(regions)}`;
-  const now = useLatest(regions);
-  const [url, setUrl] = useState<string | null>(null);
-  useEffect(() => {
-    if (!at || moving || !key) return;
-    let gone = false;
-    const order = {
-      sheet: { ...NOTHING, regions: [...now.current] },
-      view: "matte" as const,
-      rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
-      scale: (2 * CARD_WIDTH) / shot.width,
-      region: region.id,
-      ...PLAIN_VIEW,
-      format: "png" as const,
-    };
-    fetchPreviewUrl(at, order)
-      .then((made) => (gone ? URL.revokeObjectURL(made) : setUrl(made)))
-      .catch(() => setUrl(null));
-    return () => {
-      gone = true;
-    };
-  }, [at, key, now, region.id, shot, moving]);
-  useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
-  return url;
+  const key = `matte ${region.id} ${refining} ${JSON.stringify(regions)}`;
+  return usePictureUrl(at, moving ? null : key, () => ({
+    sheet: { ...NOTHING, regions: [...regions] },
+    view: "matte",
+    rectangle: [0, 0, shot.width, shot.height],
+    scale: (2 * CARD_WIDTH) / shot.width,
+    region: region.id,
+    ...PLAIN_VIEW,
+    format: "png",
+  }));
 }

@@ -1,17 +1,17 @@
 /** Starting a pass: starters and single adjustments, found by purpose, shown on this very picture. */
 
-import { type FocusEvent, useEffect, useRef, useState } from "react";
-import { type Sheet, type Adjustment, api, asked, type Catalogue, type Shot, type Starter } from "../api/client";
-import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
-import { beginAdjustment, beginStarter, withStarter } from "../bench/begin";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { type Adjustment, api, asked, type Catalogue, type Shot } from "../api/client";
+import { beginAdjustment, beginStarter } from "../bench/begin";
 import { type BenchState, useBench } from "../bench/store";
-import { useLatest } from "../bench/useLatest";
 import { passesUsing } from "../document/edit";
 import { Button } from "../ui/Button";
 import { Glyph, Lens, WHOLE } from "../icons/icons";
 import { kindOf } from "../tray/values";
 import { Looks } from "./Looks";
 import { Choice } from "../ui/Choice";
+import { Starters } from "./Starters";
 import { Say } from "../ui/Words";
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
@@ -35,18 +35,8 @@ function spareInHand({ selection: choice, sheet }: BenchState): string | null {
 
 const foundFor = (query: string): Promise<Found> => asked(api.GET("/api/find", { params: { query: { q: query } } }));
 
-function useFound(query: string): Found | null {
-  const [found, setFound] = useState<Found | null>(null);
-  useEffect(() => {
-    let old = false;
-    foundFor(query)
-      .then((answer) => !old && setFound(answer))
-      .catch(() => undefined);
-    return () => {
-      old = true;
-    };
-  }, [query]);
-  return found;
+function useFound(query: string) {
+  return useQuery({ queryKey: ["find", query], queryFn: () => foundFor(query), placeholderData: keepPreviousData });
 }
 
 const KEY =
@@ -54,13 +44,11 @@ const KEY =
 // while one rests on a starter the stage shows it, and only that starter stays
 const PANEL =
   "group/panel absolute inset-0 z-6 flex animate-arrive flex-col overflow-y-auto bg-lift px-8 pt-5 data-peeking:overflow-hidden data-peeking:bg-transparent data-peeking:[&>:not([data-starters])]:opacity-0 [&>h2]:mt-5 [&>h2]:mb-3 [&>h2]:font-semibold";
-const STARTER =
-  "-m-2 grid grid-cols-[196px_1fr] items-start gap-4 rounded-[4px] p-2 text-left hover:bg-token data-[first=true]:shadow-[inset_0_0_0_1.5px_var(--color-mark-line)] group-data-peeking/panel:data-[resting=false]:opacity-0 group-data-peeking/panel:data-[resting=true]:bg-sheet";
 
 export function StartPanel({ shot, catalogue }: Props) {
   const [query, setQuery] = useState("");
   const [region, setRegion] = useState(() => spareInHand(useBench.getState()));
-  const found = useFound(query);
+  const { data: found, error } = useFound(query);
   const peeking = useBench((state) => state.peek !== null);
   const starters = inOrder(catalogue.starters, found?.starters);
   const others = catalogue.starters.filter((starter) => found && !found.starters.includes(starter.id));
@@ -103,7 +91,7 @@ export function StartPanel({ shot, catalogue }: Props) {
     </>
   );
   const shown = starters.filter((each) => each.id !== EMPTY);
-  const none = found !== null && starters.length === 0 && singles.length === 0;
+  const none = found !== undefined && starters.length === 0 && singles.length === 0;
   return (
     <section className={PANEL} data-peeking={peeking ? "" : undefined} aria-label="Start a pass">
       <div className="flex h-12 flex-none items-center gap-3 rounded-[4px] bg-field px-4 text-ink-3 shadow-[inset_0_0_0_1.5px_var(--color-mark-line)]">
@@ -131,6 +119,11 @@ export function StartPanel({ shot, catalogue }: Props) {
         </button>
       </div>
       <StartsOn {...{ catalogue, region }} onPick={setRegion} onEmpty={() => start(EMPTY)} />
+      {error && (
+        <Say look="sheet" role="alert">
+          {error.message}
+        </Say>
+      )}
       {none && <Say look="sheet">Nothing fits “{query}”.</Say>}
       {query && found?.first === "adjustment" && alike}
       {query && shown.length > 0 && <h2>What fits</h2>}
@@ -145,113 +138,6 @@ export function StartPanel({ shot, catalogue }: Props) {
 
 function inOrder<Item extends { readonly id: string }>(all: readonly Item[], ids: readonly string[] = []): readonly Item[] {
   return ids.flatMap((id) => all.find((each) => each.id === id) ?? []);
-}
-
-type StartersProps = {
-  readonly list: readonly Starter[];
-  readonly shot: Shot;
-  readonly region: string | null;
-  readonly marked: boolean;
-  readonly onStart: (id: string) => void;
-};
-
-function Starters({ list, shot, region, marked, onStart }: StartersProps) {
-  const { resting, rest, leave } = usePeek(region);
-  const before = useSmall(shot, "before", async () => useBench.getState().sheet);
-  return (
-    <div data-starters className="grid grid-cols-2 gap-x-6 gap-y-4">
-      {list.map((starter, index) => (
-        <button
-          key={starter.id}
-          type="button"
-          className={STARTER}
-          data-first={marked && index === 0}
-          data-starter={starter.id}
-          data-resting={resting === starter.id}
-          onClick={() => onStart(starter.id)}
-          onPointerEnter={() => rest(starter.id)}
-          onPointerLeave={leave}
-          onFocus={(event: FocusEvent<HTMLElement>) => event.currentTarget.matches(":focus-visible") && rest(starter.id)}
-          onBlur={leave}
-        >
-          <Pair {...{ starter, shot, region, before }} />
-          <span>
-            <b className="mb-px block font-book text-[16px] leading-5 font-medium">{starter.name}</b>
-            <small className="block font-book text-[13px] leading-4.5 font-normal">{starter.says}</small>
-          </span>
-        </button>
-      ))}
-    </div>
-  );
-}
-
-/** So long a pointer, or the focus, rests on a starter before the stage shows what it would make. */
-const REST_MS = 700;
-
-/** Shows a starter on the stage, full size, while one rests on it. */
-function usePeek(region: string | null) {
-  const [resting, setResting] = useState("");
-  const wanted = useRef("");
-  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  const leave = () => {
-    clearTimeout(timer.current);
-    wanted.current = "";
-    setResting("");
-    useBench.setState({ peek: null });
-  };
-  const rest = (id: string) => {
-    leave();
-    wanted.current = id;
-    timer.current = setTimeout(() => {
-      withStarter(id, region)
-        .then((peek) => {
-          if (wanted.current !== id || !useBench.getState().starting) return;
-          setResting(id);
-          useBench.setState({ peek });
-        })
-        .catch(() => undefined);
-    }, REST_MS);
-  };
-  useEffect(() => () => clearTimeout(timer.current), []);
-  return { resting, rest, leave };
-}
-
-const PAIR_WIDTH = 200;
-
-/** A small picture of a draft of this shot, as an address; made again when `key` changes, and never while it is null. */
-function useSmall(shot: Shot, key: string | null, sheet: () => Promise<Sheet | null>): string | null {
-  const at = useBench((state) => state.at);
-  const made = useLatest(sheet);
-  const [url, setUrl] = useState<string | null>(null);
-  useEffect(() => {
-    if (!at || key === null) return;
-    let gone = false;
-    const load = async () => {
-      const draft = await made.current();
-      if (!draft || gone) return;
-      const rectangle: [number, number, number, number] = [0, 0, shot.width, shot.height];
-      const scale = Math.min(PAIR_WIDTH / shot.width, 1);
-      // so small, a coarse edge is as good
-      const order = { ...PLAIN_VIEW, sheet: draft, view: "picture", rectangle, scale, coarse: true, format: "jpeg" } as const;
-      const address = await fetchPreviewUrl(at, order);
-      if (gone) URL.revokeObjectURL(address);
-      else setUrl(address);
-    };
-    load().catch(() => undefined);
-    return () => {
-      gone = true;
-    };
-  }, [at, key, made, shot]);
-  useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
-  return url;
-}
-
-type PairProps = { readonly starter: Starter; readonly shot: Shot; readonly region: string | null; readonly before: string | null };
-
-/** This shot before and after the starter, rendered as anything else is; all share the one before. */
-function Pair({ starter, shot, region, before }: PairProps) {
-  const after = useSmall(shot, before && `${starter.id} ${region}`, () => withStarter(starter.id, region));
-  return <span className="grid aspect-[3/1] grid-cols-2 gap-0.5 [&>img]:size-full [&>img]:bg-field [&>img]:object-cover" data-pair>{before && after ? [before, after].map((url) => <img key={url} src={url} alt="" />) : [<i key="a" />, <i key="b" />]}</span>;
 }
 
 type OnProps = {

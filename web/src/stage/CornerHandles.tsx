@@ -16,7 +16,7 @@ import {
   turnedSmooth,
 } from "../document/corners";
 import type { Feathers } from "../document/outline";
-import { pressedTwice } from "./drag";
+import { pressedTwice } from "../bench/drag";
 import { Bead, CentreMark, EdgeMark, type Grip, HandleMark, Line, NewMark, stem } from "./lines";
 import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, placed, way } from "./OutlineLines";
 

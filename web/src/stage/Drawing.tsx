@@ -2,9 +2,8 @@
 
 import { type PointerEvent, useEffect, useMemo, useState } from "react";
 import type { PartKind, Stroke } from "../api/client";
-import { beginDrawn } from "../bench/begin";
+import { beginDrawn, type Draw } from "../bench/begin";
 import { beginSampled } from "../bench/sampling";
-import type { Selection } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { type Box, boxOutline, drawnBox } from "../document/box";
 import { type Corners, placeOf, round, smoothed } from "../document/corners";
@@ -13,7 +12,7 @@ import { NO_GUIDES } from "../document/snap";
 import { type Brush, pointsAlong } from "../document/strokes";
 import type { Point } from "../document/zoom";
 import { Brushing } from "./Brushing";
-import { type Drag, follow, pressedTwice } from "./drag";
+import { type Drag, follow, pressedTwice } from "../bench/drag";
 import { Line, pathsOf } from "./lines";
 import { showGuides } from "./guides";
 import { type Frame, placed, pressed, rounded } from "./OutlineLines";
@@ -21,7 +20,7 @@ import { brushOf } from "./Painted";
 import { Sampling } from "./Sampling";
 import { useAutoScroll } from "./useAutoScroll";
 
-export type Draw = Extract<Selection, { readonly kind: "draw" }>;
+
 type Props = { readonly draw: Draw; readonly kind: PartKind; readonly frame: Frame };
 
 const LEAST_WAY = 4;

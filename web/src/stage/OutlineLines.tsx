@@ -4,7 +4,7 @@ import type { PointerEvent } from "react";
 import { contourDistances, type Feathers, gripShare, middle, type Outline, turnOf } from "../document/outline";
 import type { Point } from "../document/zoom";
 import { NO_GUIDES, snapped } from "../document/snap";
-import { type Drag, follow } from "./drag";
+import { type Drag, follow } from "../bench/drag";
 import { showGuides } from "./guides";
 import { Bead, Chip, FeatherMark, type Grip, Line, pathsOf } from "./lines";
 

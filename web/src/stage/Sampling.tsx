@@ -4,7 +4,7 @@ import { type PointerEvent, useState } from "react";
 import type { Part } from "../api/client";
 import { useBench } from "../bench/store";
 import type { Point } from "../document/zoom";
-import { follow } from "./drag";
+import { follow } from "../bench/drag";
 import { Bead, EdgeMark, Line } from "./lines";
 import type { Frame } from "./OutlineLines";
 

@@ -1,8 +1,9 @@
 /** The picture at 0, ¼, ½, 1 and 2 × of the value in hand, side by side; a press takes one. */
 
-import { useEffect, useState } from "react";
+import { usePictureUrl } from "../api/usePictureUrl";
+import { Missing } from "../ui/Missing";
 import type { Catalogue, Sheet, Shot } from "../api/client";
-import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
+import { PLAIN_VIEW } from "../api/pictures";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { clamp, show, stepped } from "../document/numbers";
@@ -35,7 +36,6 @@ export function Variants({ shot, catalogue }: Props) {
         return clamp(stepped(neutral + (value - neutral) * share, parameter.step / 10), parameter.floor, parameter.ceiling);
       })
     : [];
-  const urls = useVariants(held ? values.map(held.put) : [], shot, width);
   return (
     <Strip
       label="Variants"
@@ -55,11 +55,7 @@ export function Variants({ shot, catalogue }: Props) {
                 aria-pressed={share === 1}
                 onClick={() => share !== 1 && change(held.put(value), held.parameter.name.toLowerCase())}
               >
-                {urls[index] ? (
-                  <img className="block bg-field outline-offset-1 outline-mark-line group-aria-pressed:outline-2" src={urls[index]} alt="" width={width} height={Math.round((width * shot.height) / shot.width)} />
-                ) : (
-                  <i style={{ width, height: Math.round((width * shot.height) / shot.width) }} />
-                )}
+                <VariantPicture sheet={held.put(value)} {...{ shot, width }} />
                 <span className="block pt-1">
                   {name} <b className="font-semibold text-ink">{`${shown.digits} ${shown.unit}`.trim()}</b>
                 </span>
@@ -72,38 +68,22 @@ export function Variants({ shot, catalogue }: Props) {
   );
 }
 
-/** Pictures of sheets, made one after the other at rest. */
-function useVariants(sheets: readonly Sheet[], shot: Shot, width: number): readonly string[] {
+type PictureProps = { readonly sheet: Sheet; readonly shot: Shot; readonly width: number };
+
+/** The picture with one of the values. */
+function VariantPicture({ sheet, shot, width }: PictureProps) {
   const at = useBench((state) => state.at);
   const moving = useBench((state) => state.dragging);
-  const [urls, setUrls] = useState<readonly string[]>([]);
-  const key = JSON.stringify(sheets);
-  useEffect(() => {
-    if (!at || moving || width < 20) return;
-    let gone = false;
-    const made: string[] = [];
-    const load = async () => {
-      for (const sheet of JSON.parse(key) as Sheet[]) {
-        const order = {
-          ...PLAIN_VIEW,
-          sheet,
-          view: "picture" as const,
-          rectangle: [0, 0, shot.width, shot.height] as [number, number, number, number],
-          scale: Math.min((width * 1.25) / shot.width, 1),
-          format: "jpeg" as const,
-        };
-        const url = await fetchPreviewUrl(at, order);
-        made.push(url);
-        if (gone) break;
-      }
-      if (!gone) setUrls([...made]);
-    };
-    load().catch(() => undefined);
-    return () => {
-      gone = true;
-      // those on the screen stay until the next ones are there
-      setTimeout(() => made.forEach((url) => URL.revokeObjectURL(url)), 4000);
-    };
-  }, [at, key, moving, shot, width]);
-  return urls;
+  const key = moving || width < 20 ? null : `variant ${width} ${JSON.stringify(sheet)}`;
+  const { url, failed } = usePictureUrl(at, key, () => ({
+    ...PLAIN_VIEW,
+    sheet,
+    view: "picture",
+    rectangle: [0, 0, shot.width, shot.height],
+    scale: Math.min((width * 1.25) / shot.width, 1),
+    format: "jpeg",
+  }));
+  const height = Math.round((width * shot.height) / shot.width);
+  if (url) return <img className="block bg-field outline-offset-1 outline-mark-line group-aria-pressed:outline-2" src={url} alt="" width={width} height={height} />;
+  return <i style={{ width, height }}>{failed && <Missing />}</i>;
 }

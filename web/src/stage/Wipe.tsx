@@ -3,7 +3,7 @@
 import type { KeyboardEvent, PointerEvent } from "react";
 import { useBench } from "../bench/store";
 import type { Size } from "../document/zoom";
-import { follow } from "./drag";
+import { follow } from "../bench/drag";
 import { Tag } from "./Tag";
 
 const STEP = 0.02;

@@ -4,7 +4,7 @@ import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "
 import { useBench } from "../bench/store";
 import { useLatest } from "../bench/useLatest";
 import { fitted, kept, type Point, pinched, type Size, toPicture, type Zoom, zoomedAt } from "../document/zoom";
-import { follow, pressedTwice } from "./drag";
+import { follow, pressedTwice } from "../bench/drag";
 import type { Held } from "./valueDrag";
 
 const LEAST_WAY = 3;

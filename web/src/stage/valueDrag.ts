@@ -5,7 +5,7 @@ import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { clamp, type Frame, placeOf, valueAt } from "../document/numbers";
 import { valueInHand } from "../tray/inHand";
-import type { Drag } from "./drag";
+import type { Drag } from "../bench/drag";
 
 /** So many pixels up go from one end of the fader to the other; with Shift ten times as many. */
 const WHOLE = 480;

@@ -1,9 +1,11 @@
 /** Further places like a region, each added by one press. */
 
+import { usePictureUrl } from "../api/usePictureUrl";
+import { Missing } from "../ui/Missing";
 import { useEffect, useState } from "react";
 import { type Place, type Region, type Shot } from "../api/client";
 import { NOTHING } from "../api/draft";
-import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
+import { PLAIN_VIEW } from "../api/pictures";
 import { beginDrawn } from "../bench/begin";
 import { furtherPlaces } from "../bench/sampling";
 import { pointOut, useBench } from "../bench/store";
@@ -62,35 +64,20 @@ function useFurther(region: Region): readonly Place[] | null {
 
 function Thumb({ shot, place }: { readonly shot: Shot; readonly place: Place }) {
   const at = useBench((state) => state.at);
-  const [url, setUrl] = useState<string | null>(null);
   const [left = 0, top = 0, wide = 0, high = 0] = place.box;
-  useEffect(() => {
-    if (!at) return;
-    let gone = false;
+  const { url, failed } = usePictureUrl(at, `place ${place.box.join(" ")}`, () => {
     const width = Math.min(Math.max(wide, (high * WIDTH) / HEIGHT, 0.04) * (1 + 2 * ROUND) * shot.height, shot.width);
     const height = Math.min((width * HEIGHT) / WIDTH, shot.height);
     const x = Math.min(Math.max((left + wide / 2) * shot.height - width / 2, 0), shot.width - width);
     const y = Math.min(Math.max((top + high / 2) * shot.height - height / 2, 0), shot.height - height);
-    const order = {
-      sheet: NOTHING,
-      view: "source" as const,
-      rectangle: [x, y, width, height] as [number, number, number, number],
-      scale: Math.min((2 * WIDTH) / width, 1),
-      ...PLAIN_VIEW,
-      format: "jpeg" as const,
-    };
-    fetchPreviewUrl(at, order)
-      .then((made) => (gone ? URL.revokeObjectURL(made) : setUrl(made)))
-      .catch(() => setUrl(null));
-    return () => {
-      gone = true;
-    };
-  }, [at, shot, left, top, wide, high]);
-  useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
+    const scale = Math.min((2 * WIDTH) / width, 1);
+    return { sheet: NOTHING, view: "source", rectangle: [x, y, width, height], scale, ...PLAIN_VIEW, format: "jpeg" };
+  });
   const go = () => pointOut({ x: (left + wide / 2) * shot.height, y: (top + high / 2) * shot.height }, useBench.getState().zoom?.scale ?? 0.5);
   return (
     <button type="button" className="h-14 w-21 cursor-pointer border-b-2 border-ink-3 bg-field" title="Show where it is" onClick={go}>
       {url && <img className="size-full object-contain" src={url} alt="" width={WIDTH} height={HEIGHT} />}
+      {failed && <Missing />}
     </button>
   );
 }

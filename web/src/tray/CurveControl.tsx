@@ -5,7 +5,7 @@ import type { Parameter } from "../api/client";
 import { useHistogram } from "../bench/measurements";
 import { drawn, inserted, moved, without, xOf, yOf } from "../document/curve";
 import type { CurvePoints, Value } from "../document/edit";
-import { follow } from "../stage/drag";
+import { follow } from "../bench/drag";
 import type { Of } from "./useAdjustment";
 import { Choice } from "../ui/Choice";
 import { Button } from "../ui/Button";

@@ -5,7 +5,7 @@ import { beginDrawn } from "../bench/begin";
 import { importMatte, importOutlines } from "../bench/regions";
 import { select, useBench } from "../bench/store";
 import { Glyph } from "../icons/icons";
-import type { Draw } from "../stage/Drawing";
+import type { Draw } from "../bench/begin";
 import { FileWord } from "./FileWord";
 import { Finds } from "./Finds";
 import { kindOf } from "./values";

@@ -4,7 +4,7 @@ import { useEffect, useRef } from "react";
 import type { Parameter } from "../api/client";
 import { useLatest } from "../bench/useLatest";
 import { clamp, type Frame, neutralOf, pixels, placeOf, show, stepped, valueAt } from "../document/numbers";
-import { follow } from "../stage/drag";
+import { follow } from "../bench/drag";
 import { NumberField } from "./NumberField";
 
 type Props = {

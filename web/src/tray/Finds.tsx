@@ -6,7 +6,7 @@ import { beginStarter } from "../bench/begin";
 import { beginOffer, findAll } from "../bench/sampling";
 import { useBench } from "../bench/store";
 import { Button } from "../ui/Button";
-import type { Draw } from "../stage/Drawing";
+import type { Draw } from "../bench/begin";
 import { WordLine } from "../ui/Words";
 
 /** So many of a kind are named in full. */

@@ -3,7 +3,7 @@
 import type { Parameter } from "../api/client";
 import type { Value } from "../document/edit";
 import { clamp, type Frame } from "../document/numbers";
-import { follow } from "../stage/drag";
+import { follow } from "../bench/drag";
 import { NumberField } from "./NumberField";
 
 const SIDE = 144;

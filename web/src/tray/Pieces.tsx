@@ -1,19 +1,19 @@
 /** Islands and holes of a region's matte, each kept or dropped. */
 
-import { useEffect, useState } from "react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { usePictureUrl } from "../api/usePictureUrl";
+import { Missing } from "../ui/Missing";
 import { api, asked, type Piece as Schema, type Region, type Shot } from "../api/client";
 import { DRAFT, NOTHING, onDraft } from "../api/draft";
-import { fetchPreviewUrl, PLAIN_VIEW } from "../api/pictures";
+import { PLAIN_VIEW } from "../api/pictures";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { setRegion, withLower } from "../document/edit";
-import { useLatest } from "../bench/useLatest";
 import { Button } from "../ui/Button";
 import { Say } from "../ui/Words";
 
 type Props = { readonly region: Region; readonly shot: Shot };
 type Piece = Omit<Schema, "box"> & { readonly box: readonly number[] };
-type Found = { readonly pieces: readonly Piece[]; readonly more: number };
 
 const WIDTH = 84;
 const HEIGHT = 56;
@@ -21,7 +21,8 @@ const HEIGHT = 56;
 const ROUND = 0.35;
 
 export function Pieces({ region, shot }: Props) {
-  const found = usePieces(region);
+  const { data: found, error } = usePieces(region);
+  if (error) return <Say role="alert">{error.message}</Say>;
   if (!found) return <Say>One moment…</Say>;
   if (found.pieces.length === 0) return <Say>The matte is of one piece, and has no hole.</Say>;
   const set = (piece: Piece) => {
@@ -57,60 +58,43 @@ function areaText(area: number): string {
 }
 
 /** What is found on the region at rest; the last answer stays while the next one comes. */
-function usePieces(region: Region): Found | null {
+function usePieces(region: Region) {
   const at = useBench((state) => state.at);
   const sheet = useBench((state) => state.sheet);
   const moving = useBench((state) => state.dragging);
   const regions = withLower(sheet, region);
-  const key = JSON.stringify(regions);
-  const now = useLatest(regions);
-  const [found, setFound] = useState<Found | null>(null);
-  useEffect(() => {
-    if (!at || moving || !key) return;
-    let gone = false;
-    const query = { region: region.id };
-    onDraft(at, { ...NOTHING, regions: [...now.current] }, (path) => asked(api.GET(`${DRAFT}/pieces`, { params: { path, query } })))
-      .then((made) => !gone && setFound(made))
-      .catch((error: unknown) => useBench.setState({ problem: error instanceof Error ? error.message : "" }));
-    return () => {
-      gone = true;
-    };
-  }, [at, key, now, region.id, moving]);
-  return found;
+  const query = { region: region.id };
+  return useQuery({
+    queryKey: ["pieces", at, region.id, JSON.stringify(regions)],
+    queryFn: () => at && onDraft(at, { ...NOTHING, regions: [...regions] }, (path) => asked(api.GET(`${DRAFT}/pieces`, { params: { path, query } }))),
+    enabled: at !== null && !moving,
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+  });
 }
 
 /** The matte round a piece, as it would be with nothing dropped. */
 function Thumb({ region, shot, piece }: Props & { readonly piece: Piece }) {
   const at = useBench((state) => state.at);
-  const [url, setUrl] = useState<string | null>(null);
   const sheet = useBench((state) => state.sheet);
-  const whole = JSON.stringify(withLower(sheet, { ...region, removed: [] }));
+  const whole = withLower(sheet, { ...region, removed: [] });
   const [left = 0, top = 0, right = 0, bottom = 0] = piece.box;
-  useEffect(() => {
-    if (!at) return;
-    let gone = false;
+  const { url, failed } = usePictureUrl(at, `piece ${piece.box.join(" ")} ${JSON.stringify(whole)}`, () => {
     const wide = Math.max(right - left, ((bottom - top) * WIDTH) / HEIGHT, 0.02) * (1 + 2 * ROUND);
     const high = (wide * HEIGHT) / WIDTH;
     const x = Math.max(((left + right - wide) / 2) * shot.height, 0);
     const y = Math.max(((top + bottom - high) / 2) * shot.height, 0);
     const width = Math.min(wide * shot.height, shot.width - x);
     const height = Math.min(high * shot.height, shot.height - y);
-    const order = {
-      sheet: { ...NOTHING, regions: JSON.parse(whole) as Region[] },
-      view: "matte" as const,
-      rectangle: [x, y, width, height] as [number, number, number, number],
+    return {
+      sheet: { ...NOTHING, regions: [...whole] },
+      view: "matte",
+      rectangle: [x, y, width, height],
       scale: Math.min((2 * WIDTH) / width, 1),
       region: region.id,
       ...PLAIN_VIEW,
-      format: "png" as const,
+      format: "png",
     };
-    fetchPreviewUrl(at, order)
-      .then((made) => (gone ? URL.revokeObjectURL(made) : setUrl(made)))
-      .catch(() => setUrl(null));
-    return () => {
-      gone = true;
-    };
-  }, [at, whole, region.id, shot, left, top, right, bottom]);
-  useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
-  return <span className="h-14 w-21 border-b-2 border-ink-3 bg-field">{url && <img className="size-full object-contain" src={url} alt="" width={WIDTH} height={HEIGHT} />}</span>;
+  });
+  return <span className="h-14 w-21 border-b-2 border-ink-3 bg-field">{url && <img className="size-full object-contain" src={url} alt="" width={WIDTH} height={HEIGHT} />}{failed && <Missing />}</span>;
 }

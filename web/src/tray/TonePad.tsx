@@ -2,7 +2,7 @@
 
 import type { Value } from "../document/edit";
 import { clamp } from "../document/numbers";
-import { follow } from "../stage/drag";
+import { follow } from "../bench/drag";
 
 const SIDE = 136;
 const MIDDLE = SIDE / 2;

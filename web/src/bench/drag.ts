@@ -1,8 +1,8 @@
 /** A drag that is computed from where it began, never summed. */
 
 import type { PointerEvent as ReactPointerEvent } from "react";
-import { takeBack } from "../bench/saving";
-import { useBench } from "../bench/store";
+import { takeBack } from "./saving";
+import { useBench } from "./store";
 import type { Point } from "../document/zoom";
 
 export type Drag = {
