@@ -100,14 +100,13 @@ class PartKind(PartDeclaration):
 
     ``matte(part, window, near)`` gives the raw matte, before complement and opacity; the window may reach beyond the
     picture. ``mapped(part, affine)`` gives the part after a map of the plane, a mirror, another frame or a motion, or
-    None where that has no meaning;
-    ``changed(old, new)`` tells in which box the two parts' raw mattes can differ, a pixel aside, or None where
-    anything may; ``went_on_into(out, old, new, window, near)`` adds to an older part's raw matte what the newer has
-    more, where that is all; ``fitted(path)`` gives the values of a part scribbled round something, for kinds that can
-    be drawn so;
-    ``place(aspect)`` the values of a new part on a picture ``aspect`` heights wide, ``corners(aspect)`` its points;
-    ``sees(part)`` tells which picture it reads, or "" for none; ``taken(part, sample)`` gives the part with a sample
-    taken from the picture; ``told(part)`` says in a few words what it lets through.
+    None where that has no meaning; ``changed(old, new)`` tells in which box the two parts' raw mattes can differ, a
+    pixel aside, or None where anything may; ``went_on_into(out, old, new, window, near)`` adds to an older part's raw
+    matte what the newer has more, where that is all; ``fitted(path)`` gives the values of a part scribbled round
+    something, for kinds that can be drawn so; ``place(aspect)`` the values of a new part on a picture ``aspect``
+    heights wide, ``corners(aspect)`` its points; ``sees(part)`` tells which picture it reads, or "" for none;
+    ``taken(part, sample)`` gives the part with a sample taken from the picture; ``told(part)`` says in a few words what
+    it lets through.
     """
 
     matte: Callable[[Part, Window, PartContext], Matte] = lambda part, window, near: _missing()

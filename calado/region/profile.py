@@ -2,11 +2,10 @@
 
 Convention
 ----------
-d is the signed distance to the outline in picture heights, negative inside. With f_in, f_out the matte is
-S((f_out − d)/(f_in + f_out)): 1 at f_in inside the outline, 0 at f_out outside of it. S is a smoothstep, a straight
-line
-or a bell (Gaussian integral). Where the band is narrower than a pixel the matte becomes the area of the pixel
-inside the outline, to first order, so that a hard edge is antialiased.
+d is the signed distance to the outline in picture heights, negative inside. With f_in, f_out the matte is S((f_out −
+d)/(f_in + f_out)): 1 at f_in inside the outline, 0 at f_out outside of it. S is a smoothstep, a straight line or a bell
+(Gaussian integral). Where the band is narrower than a pixel the matte becomes the area of the pixel inside the outline,
+to first order, so that a hard edge is antialiased.
 
 The bell spans seven standard deviations and is stretched by 0.05 % to reach 0 and 1 exactly (our choice).
 """

@@ -1,5 +1,7 @@
 """Compiling every kernel into its cache, and loading it from there, so that nobody waits for it later."""
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -34,8 +36,11 @@ _GREYS = np.linspace(0, 1, 3, dtype=np.float32)
 CUBE = Lut(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], axis=-1), (0.0,) * 3, (1.0,) * 3)
 
 
-def warm() -> None:
-    """Render a tiny picture of each depth with every adjustment, reduced as well, and every view."""
+def warm(progress: Callable[[float], None] = lambda share: None) -> None:
+    """Render a tiny picture of each depth with every adjustment, reduced as well, and every view.
+
+    ``progress(share)`` hears how much is done, 0…1.
+    """
     parts = tuple(
         Part(
             id=kind.id,
@@ -59,11 +64,14 @@ def warm() -> None:
     )
     sheet = Sheet(regions=(every,), passes=(both, more, Pass(id="b", name="b", inside=touch)))
     whole = (0.0, 0.0, float(SIZE[2]), float(SIZE[1]))
-    for number, kind in enumerate((np.uint8, np.uint16, np.float32)):
-        source = source_of(np.ones(SIZE, kind), DISPLAY_P3, str(kind))
-        # only what reads the samples themselves is compiled anew for each depth
-        names = VIEWS if number == 0 else ("picture", "source")
-        for view in (View("picture", whole, 0.7), *(View(name, whole, 1.0, "r") for name in names)):
+    depths: tuple[type, ...] = (np.uint8, np.uint16, np.float32)
+    # only what reads the samples themselves is compiled anew for each depth
+    views = [(depth, name) for depth in depths for name in (VIEWS if depth is np.uint8 else ("picture", "source"))]
+    for done, (depth, name) in enumerate(views):
+        progress(done / len(views))
+        source = source_of(np.ones(SIZE, depth), DISPLAY_P3, str(depth))
+        reduced = [View("picture", whole, 0.7)] if name == "picture" else []
+        for view in (*reduced, View(name, whole, 1.0, "r")):
             render_preview(Engine(assets=Assets(_table, lambda digest: CUBE)), source, Order(sheet), view)
     oval = Region(id="r", name="r", parts=(Part(id="o", kind="ellipse", values=PARTS["ellipse"].place(1.5)),))
     ribbon(Engine(), source, Order(), alone(oval), Cut(0, 64, 8, 2.0))

@@ -1,9 +1,8 @@
 """Haze, taken away by the dark channel prior or added by the same model.
 
 x = J · t + A · (1 − t): A is the light of the veil, read once from the whole picture. Taking away: t = 1 − 0.95 ·
-amount
-· dark(x/A), the darkest channel within a patch, refined by the guided filter; J = (x − A)/max(t, 0.15) + A. Adding: a
-veil of the same light, even over the side: t = 1 − amount.
+amount · dark(x/A), the darkest channel within a patch, refined by the guided filter; J = (x − A)/max(t, 0.15) + A.
+Adding: a veil of the same light, even over the side: t = 1 − amount.
 
 References
 ----------

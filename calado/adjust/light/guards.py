@@ -4,8 +4,8 @@
 of a darkening is held back: out = T + amount · S · (in − T), S smoothstep over 0.3 from the threshold on, and only
 where T is darker than in. *Keep legible* (our choice): with F the floor in linear light and y the luminance that stood
 there, what is left is at least F·y/(F + y), which is below both, rises with y, hence keeps the order of tones;
-luminance
-after: √(y_T² + that²), at most y. *Keep hue*: the channels keep the ratios they had, only the luminance is the new one.
+luminance after: √(y_T² + that²), at most y. *Keep hue*: the channels keep the ratios they had, only the luminance is
+the new one.
 """
 
 import numba as nb

@@ -1,10 +1,14 @@
 """``manage.py warm``: compile every kernel into its cache."""
 
+import threading
 from typing import Any
 
 from django.core.management.base import BaseCommand
 
 from calado.render.warm import warm
+
+#: what is compiled already is loaded in less, and says nothing
+SILENT_SECONDS = 4.0
 
 
 class Command(BaseCommand):
@@ -13,5 +17,17 @@ class Command(BaseCommand):
     help = "Compiles the kernels."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Compile."""
-        warm()
+        """Compile; where that takes long, say so and how far it is."""
+        told = threading.Event()
+
+        def tell() -> None:
+            self.stdout.write("Compiling kernels, which takes a minute or two the first time…")
+            told.set()
+
+        timer = threading.Timer(SILENT_SECONDS, tell)
+        timer.daemon = True
+        timer.start()
+        try:
+            warm(lambda share: self.stdout.write(f"Compiling kernels: {share:.0%}") if told.is_set() else None)
+        finally:
+            timer.cancel()
