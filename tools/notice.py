@@ -6,8 +6,8 @@ from importlib.metadata import PackageNotFoundError, metadata
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
-HEAD = """Calado is handed on with, or installs, the following works of others. Their own texts, which come with each package,
-are what holds.
+HEAD = """Calado is handed on with, or installs, the following works of others. Their own texts, which come with each
+package, are what holds.
 """
 MODELS = """
 Models (calado/detect/models, Apache License 2.0, whose text lies beside them)
