@@ -20,6 +20,10 @@ class AccessTest(InBrowser):
         for room, rules in (("dim", RULES), ("day", COLOURS)):
             self.page.evaluate("(room) => { document.documentElement.dataset.theme = room }", room)
             self.page.wait_for_timeout(250)
+            # what is still fading in has not its colours yet
+            self.page.evaluate(
+                "Promise.allSettled(document.getAnimations().map((each) => each.finished)).then(() => null)"
+            )
             found: Any = self.page.evaluate("(rules) => axe.run({ runOnly: rules })", rules)
             faults = [
                 f"{each['id']}: {node['target']} {node['failureSummary'][:200]}"

@@ -9,7 +9,7 @@ export type Box = Feathers & {
   readonly width: number;
   readonly height: number;
   readonly turn: number;
-  /** of an ellipse: 1 round, toward 0 a rectangle */
+  /** of an ellipse: 1 round, toward 0 a rectangle; of a kind with neither the outline is its frame */
   readonly roundness?: number;
   /** of a rectangle: radius as a share of half the shorter side */
   readonly corner?: number;
@@ -87,13 +87,13 @@ function rectangleRims(box: Box): readonly OwnRim[] {
 }
 
 function ownRims(box: Box): readonly OwnRim[] {
-  if (box.corner !== undefined) return rectangleRims(box);
+  if (box.roundness === undefined) return rectangleRims(box);
   return Array.from({ length: POINTS }, (_, k) => ellipseRim(box, (k * 360) / POINTS));
 }
 
 function distance(box: Box, rims: readonly OwnRim[], point: Point): number {
   const { u, v } = inward(box, point);
-  if (box.corner !== undefined) {
+  if (box.roundness === undefined) {
     const radius = cornerRadius(box);
     const qu = Math.abs(u) - box.width / 2 + radius;
     const qv = Math.abs(v) - box.height / 2 + radius;
@@ -177,7 +177,7 @@ type Turning = { readonly at: Point; readonly angle: number; readonly out: numbe
 
 /** The rim halfway between two edges, in the quarter whose signs are given. */
 function quarterRim(box: Box, su: number, sv: number): OwnRim {
-  if (box.corner === undefined) return ellipseRim(box, (Math.atan2(sv, su) * 180) / Math.PI);
+  if (box.roundness !== undefined) return ellipseRim(box, (Math.atan2(sv, su) * 180) / Math.PI);
   const radius = cornerRadius(box);
   const [nu, nv] = [su * Math.SQRT1_2, sv * Math.SQRT1_2];
   return { u: su * (box.width / 2 - radius) + radius * nu, v: sv * (box.height / 2 - radius) + radius * nv, nu, nv };

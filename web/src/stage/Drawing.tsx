@@ -85,7 +85,7 @@ function shapeOf(kind: PartKind, from: Point, drag: Drag, frame: Frame, path: re
     return { values: { ...rounded(values) }, way: null, d: pathsOf(lines, frame.place) };
   }
   const values = drawnBox(from, to, { square: drag.shift, centred: drag.alt });
-  const box: Box = { ...values, turn: 0, feather_in: 0, feather_out: 0, ...(kind.parameters.some(({ id }) => id === "corner") && { corner: 0 }) };
+  const box: Box = { ...values, turn: 0, feather_in: 0, feather_out: 0, ...(kind.parameters.some(({ id }) => id === "roundness") && { roundness: 1 }) };
   return { values: { ...rounded(values) }, way: null, d: pathsOf(boxOutline(box).parallel(0), frame.place) };
 }
 

@@ -1,4 +1,5 @@
 /** A menu under a word: sections of lines, each chosen or not; arrows go through them, Escape closes. */
+import { useOpenNow } from "./openNow";
 import { LOOKS } from "./Button";
 
 import type { ReactNode } from "react";
@@ -19,9 +20,10 @@ export type MenuProps = {
 };
 
 export function MenuOpen({ name, label, active, sections }: MenuProps) {
+  const word = useOpenNow();
   return (
-    <MenuTrigger defaultOpen>
-      <AriaButton className={`${LOOKS.quiet} data-[active=true]:font-semibold data-[active=true]:text-ink`} data-active={active}>
+    <MenuTrigger>
+      <AriaButton ref={word} className={`${LOOKS.quiet} data-[active=true]:font-semibold data-[active=true]:text-ink`} data-active={active}>
         {name}
       </AriaButton>
       <Popover offset={6} placement="bottom start" className="rounded-token border border-edge bg-sheet">

@@ -1,4 +1,5 @@
 /** What opens under a word of the bar and closes by Escape or a press beside it. */
+import { useOpenNow } from "./openNow";
 import { LOOKS } from "./Button";
 
 import type { ReactNode } from "react";
@@ -12,9 +13,10 @@ export type UnderProps = {
 };
 
 export function UnderOpen({ name, label, className, children }: UnderProps) {
+  const word = useOpenNow();
   return (
-    <DialogTrigger defaultOpen>
-      <AriaButton className={LOOKS.quiet}>{name}</AriaButton>
+    <DialogTrigger>
+      <AriaButton ref={word} className={LOOKS.quiet}>{name}</AriaButton>
       <Popover offset={6} placement="bottom end" isNonModal className={`rounded-token border border-edge bg-sheet text-ink-2 ${className}`}>
         <Dialog aria-label={label} className="outline-none">
           {({ close }) => children(close)}
