@@ -101,7 +101,7 @@ class Regions(OnAShot):
             ("mirror", {}),
         ):
             body = {"sheet": sheet(OVAL), "region": "gone", **more}
-            self.assertIn("no such region", self.on_draft(f"{self.address}/{what}", body, 422)["title"])
+            self.assertIn("There is no region", self.on_draft(f"{self.address}/{what}", body, 422)["title"])
 
     def test_a_loop_is_refused_by_name(self) -> None:
         itself = {"id": "p", "kind": "region", "values": {"region": "r"}}

@@ -66,12 +66,12 @@ class Samples(OnTheLights):
 
     def test_what_is_refused(self) -> None:
         for draft, part, box, words in (
-            (sheet(LIGHTS), "z", [0.4, 0.3, 0.1, 0.1], "no such part"),
+            (sheet(LIGHTS), "z", [0.4, 0.3, 0.1, 0.1], "has no part"),
             (sheet(SPOT), "a", [0.4, 0.3, 0.1, 0.1], "takes no samples"),
             (sheet(LIGHTS), "a", [9.0, 9.0, 0.1, 0.1], "outside of the picture"),
         ):
             self.assertIn(words, self.ask("sample", draft, 422, part=part, box=box)["title"])
-        self.assertIn("no such part", self.ask("ranged", sheet(SPOT), 422, part="z")["title"])
+        self.assertIn("has no part", self.ask("ranged", sheet(SPOT), 422, part="z")["title"])
         self.ask("sample", sheet(LIGHTS), 422, part="a", box=[0.1])
 
 
@@ -132,7 +132,7 @@ class Finds(OnTheLights):
         places = self.ask("further", sheet(SPOT))
         self.assertEqual(len(places), 1)
         self.assertAlmostEqual(places[0]["box"][0] + places[0]["box"][2] / 2, 1.0, delta=0.02)
-        self.assertIn("no such region", self.ask("further", sheet(SPOT), 422, region="nowhere")["title"])
+        self.assertIn("There is no region", self.ask("further", sheet(SPOT), 422, region="nowhere")["title"])
 
     def test_a_brush_for_the_edge(self) -> None:
         made = self.call("GET", f"{self.address}/touch?x=0.5&y=0.3")
@@ -178,5 +178,5 @@ class Exports(OnTheLights):
 
     def test_what_a_file_cannot_hold_and_a_region_that_is_gone(self) -> None:
         self.assertIn("alpha", self.order(422, what="cutout", region="r", format="jpeg", bits=8)["title"])
-        self.assertIn("holds mattes", self.order(422, format="exr")["title"])
-        self.assertIn("no such region", self.order(422, what="matte", region="gone")["title"])
+        self.assertIn("not as OpenEXR", self.order(422, format="exr")["title"])
+        self.assertIn("There is no region", self.order(422, what="matte", region="gone")["title"])

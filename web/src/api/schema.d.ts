@@ -2086,8 +2086,8 @@ export interface components {
          * @description What to begin on a draft: a starter, a look, a single adjustment, a region, or a part of a region.
          *
          *     ``id`` names the starter, the look, the adjustment or the kind of part; ``values`` and ``points`` are those of a
-         *     drawn part;
-         *     ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes along itself.
+         *     drawn part; ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes along
+         *     itself.
          */
         StartIn: {
             /**
