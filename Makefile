@@ -14,11 +14,10 @@ demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py serve --port $(PORT)
 
 test: setup web kernels ## every test
-	@$(PY) manage.py test --noinput --parallel 2 --durations 15 calado server tools
-	@$(PY) manage.py test --noinput --durations 15 e2e
+	@$(PY) manage.py test --noinput --durations 15
 
 quick: .make/dev .make/node kernels ## the tests that need no browser
-	@$(PY) manage.py test --noinput --parallel 2 --durations 15 calado server tools
+	@$(PY) manage.py test --noinput --durations 15 calado server demo tools
 
 check: setup web ## format, lint, types, layers, dead code
 	@tools/check

@@ -38,7 +38,7 @@ def _plain(part: Part) -> Callable[[object], None]:
 def _kinds() -> list[Row]:
     made = []
     for kind in PARTS.values():
-        if not kind.handles or kind.strokes or kind.taken:
+        if not kind.beads or kind.strokes or kind.taken:
             continue
         soft = {name: value for name, value in FEATHERS.items() if kind.parameter(name)}
         part = Part(id="p", kind=kind.id, values={**kind.place(1.5), **soft}, points=kind.corners(1.5))

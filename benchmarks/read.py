@@ -11,7 +11,7 @@ import numpy as np
 from benchmarks.clock import Time, least
 from benchmarks.core import ROUNDS, Row, still
 from calado.region.kinds import PARTS
-from calado.region.part import Near
+from calado.region.part import PartContext
 from calado.region.resolved import alone
 from calado.region.solve.rough import rough_solving
 from calado.render.engine import Engine
@@ -107,7 +107,7 @@ def _rough(source: Source, *, fine: bool) -> Time:
         )
         engine = Engine()
         seen = engine.seen(source, _where(Part(id="p", kind="rough", strokes=marks)))
-        solving = rough_solving(Part(id="p", kind="rough", strokes=marks), source.full(), Near(seen=seen))
+        solving = rough_solving(Part(id="p", kind="rough", strokes=marks), source.full(), PartContext(seen=seen))
         if fine:
             solving.fine(lambda: None)
         else:

@@ -27,7 +27,7 @@ from calado.window import full_window
 WINDOW = full_window(300, 200)
 #: of a traced line, in pixels of the window it is traced on
 TRACED_PX = 0.06
-DRAWN = [kind for kind in PARTS.values() if kind.handles and not (kind.strokes or kind.taken)]
+DRAWN = [kind for kind in PARTS.values() if kind.beads and not (kind.strokes or kind.taken)]
 
 
 def oval(**values: float) -> Part:
