@@ -15,7 +15,7 @@ from calado.sheet.sentence import describe
 from server.api.at import DRAFT, SHOT, At
 from server.api.described import gives
 from server.api.schemas.common import BenchOut, Problem
-from server.api.schemas.looks import ApplyIn, LookOut, MoveIn, ProjectPassIn, ProjectSheetOut, TakeIn
+from server.api.schemas.looks import LookOnShots, LookOut, MoveIn, ProjectPassIn, ProjectSheetOut, TakeIn
 from server.api.serializers import bench_out, describe_draft
 from server.projects.access import project_called, shot_called
 from server.projects.actions import looks
@@ -69,7 +69,7 @@ def import_look(request: HttpRequest, file: UploadedFile = File(...)) -> LookOut
 
 
 @router.post("/looks/lay", response={200: list[str], **REFUSED})
-def lay(request: HttpRequest, payload: ApplyIn) -> list[str]:
+def lay(request: HttpRequest, payload: LookOnShots) -> list[str]:
     """Lay a look on shots, each as one step that can be undone; return the shots' names."""
     look = looks.look_called(payload.id) if payload.id else read_look(payload.look)
     return looks.lay_on(look, [shot_called(each.project, each.shot) for each in payload.to])

@@ -23,7 +23,7 @@ class TakeIn(Schema):
     name: str = Field("passes", min_length=1, max_length=60)
 
 
-class ApplyIn(Schema):
+class LookOnShots(Schema):
     """A look, kept (by its id) or taken just now, and the shots that are to get it."""
 
     id: str | None = None

@@ -2802,10 +2802,10 @@ export interface components {
             name: string;
         };
         /**
-         * ApplyIn
+         * LookOnShots
          * @description A look, kept (by its id) or taken just now, and the shots that are to get it.
          */
-        ApplyIn: {
+        LookOnShots: {
             /** Id */
             id?: string | null;
             /** Look */
@@ -5614,7 +5614,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ApplyIn"];
+                "application/json": components["schemas"]["LookOnShots"];
             };
         };
         responses: {
