@@ -10,8 +10,8 @@ import numpy as np
 
 from benchmarks.clock import Time, least
 from benchmarks.core import ROUNDS, Row, still
+from calado.region.context import PartContext
 from calado.region.kinds import PARTS
-from calado.region.part import PartContext
 from calado.region.resolved import alone
 from calado.region.solve.rough import rough_solving
 from calado.render.engine import Engine

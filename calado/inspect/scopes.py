@@ -30,14 +30,14 @@ class Histogram:
     blue: NDArray[np.float64]
 
 
-def signal_of(planes: Planes, space: ColourSpace) -> Floats:
+def channels_of(planes: Planes, space: ColourSpace) -> Floats:
     """Return the encoded signal, shape (3, H, W)."""
     return space.transfer.encode(np.nan_to_num(planes).astype(np.float64))
 
 
 def histogram(planes: Planes, space: ColourSpace, matte: Matte | None = None) -> Histogram:
     """Return the histogram of a picture, each pixel counted by its matte."""
-    signal = signal_of(planes, space)
+    signal = channels_of(planes, space)
     weight = np.ones(planes.shape[1:]) if matte is None else matte.astype(np.float64)
 
     def counted(values: Floats) -> NDArray[np.float64]:
@@ -50,7 +50,7 @@ def histogram(planes: Planes, space: ColourSpace, matte: Matte | None = None) ->
 
 def scope(name: ScopeName, planes: Planes, space: ColourSpace, matte: Matte | None, size: tuple[int, int]) -> Codes:
     """Return a scope as a picture on black, shape (height, width, 3), from ``size`` = (width, height)."""
-    signal = signal_of(planes, space)
+    signal = channels_of(planes, space)
     inside = np.ones(planes.shape[1:], bool) if matte is None else matte > 0.5
     wide, high = size
     if name == "vectorscope":

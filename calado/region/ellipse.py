@@ -13,7 +13,9 @@ import numpy as np
 from calado.arrays import Matte
 from calado.region.blocks import allowed_miss, at_quarter, smooth_block
 from calado.region.box import fitted_ellipse, mapped_box
-from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, PartContext, PartKind, edge_of, place_parameters
+from calado.region.context import ALONE, PartContext
+from calado.region.parameters import FAR, FEATHERS, PROFILE, edge_of, place_parameters
+from calado.region.part import PartKind
 from calado.region.profile import matte_at
 from calado.region.superellipse import quadrant, signed_distance
 from calado.sheet.declare import Number, Unit

@@ -7,7 +7,9 @@ import numpy as np
 
 from calado.arrays import Matte
 from calado.region.affine import Affine
-from calado.region.part import ALONE, FAR, PROFILE, PartContext, PartKind, edge_of, feather, place_parameters
+from calado.region.context import ALONE, PartContext
+from calado.region.parameters import FAR, PROFILE, edge_of, feather, place_parameters
+from calado.region.part import PartKind
 from calado.region.profile import matte_at
 from calado.sheet.declare import Choice, Number, Option, Unit
 from calado.sheet.models import Part

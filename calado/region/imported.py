@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.affine import Affine
-from calado.region.part import ALONE, PartContext, PartKind
+from calado.region.context import ALONE, PartContext
+from calado.region.part import PartKind
 from calado.sheet.declare import Choice, Option, Reference
 from calado.sheet.models import Part
 from calado.strips import for_rows

@@ -9,10 +9,10 @@ from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.components import Found, apply_drops, drops, find_pieces, small_window
+from calado.region.context import ALONE, PartContext
 from calado.region.hard import hardened, hidden, hidden_in
 from calado.region.join import complement, join
 from calado.region.kinds import PARTS
-from calado.region.part import ALONE, PartContext
 from calado.region.refine.registry import acts, reach_px, refined
 from calado.region.resolved import ResolvedRegion, alone
 from calado.region.sampler import Keep, PictureSampler, keep_nothing

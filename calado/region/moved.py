@@ -3,7 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.region.part import FEATHERS, Box
+from calado.region.parameters import FEATHERS
+from calado.region.part import Box
 from calado.sheet.declare import Declaration
 from calado.sheet.models import Corner, Part
 

@@ -3,7 +3,8 @@
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, PartContext, PartKind
+from calado.region.context import ALONE, PartContext
+from calado.region.part import PartKind
 from calado.sheet.declare import Reference
 from calado.sheet.models import Part
 from calado.window import Window

@@ -19,8 +19,10 @@ from numpy.typing import NDArray
 from calado.arrays import Matte
 from calado.region.affine import Affine
 from calado.region.chords import flattened
+from calado.region.context import ALONE, PartContext
 from calado.region.moved import changed_box
-from calado.region.part import ALONE, FEATHERS, PROFILE, PartContext, PartKind, Points, edge_of
+from calado.region.parameters import FEATHERS, PROFILE, edge_of
+from calado.region.part import PartKind, Points
 from calado.region.profile import matte_at
 from calado.sheet.models import Corner, Part
 from calado.strips import for_rows

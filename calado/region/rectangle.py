@@ -7,7 +7,9 @@ import numpy as np
 
 from calado.arrays import Matte
 from calado.region.box import fitted_rectangle, mapped_box
-from calado.region.part import ALONE, FAR, FEATHERS, PROFILE, PartContext, PartKind, edge_of, place_parameters
+from calado.region.context import ALONE, PartContext
+from calado.region.parameters import FAR, FEATHERS, PROFILE, edge_of, place_parameters
+from calado.region.part import PartKind
 from calado.region.profile import matte_at
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from calado.adjust.kind import Luts, no_luts
+from calado.region.context import ALONE
 from calado.region.matte import MatteSums
-from calado.region.part import ALONE
 
 
 @dataclass(frozen=True)

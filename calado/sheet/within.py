@@ -35,43 +35,23 @@ def with_pass(sheet: Sheet, new: Pass) -> Sheet:
     return sheet.model_copy(update={"passes": _put(sheet.passes, new)})
 
 
-def region_called(sheet: Sheet, id: str) -> Region:
-    """Return a region of the shelf.
+def _called(things: tuple[T, ...], id: str, said: str, code: str) -> T:
+    found = next((each for each in things if each.id == id), None)
+    if found is None:
+        raise SheetError(said, code=code)
+    return found
 
-    Raises
-    ------
-    SheetError
-        when there is none of this id.
-    """
-    region = sheet.region(id)
-    if region is None:
-        raise SheetError(f"There is no region “{id}” on the shelf.", code="sheet.region")
-    return region
+
+def region_called(sheet: Sheet, id: str) -> Region:
+    """Return a region of the shelf; one that is not there raises SheetError."""
+    return _called(sheet.regions, id, f"There is no region “{id}” on the shelf.", "sheet.region")
 
 
 def part_called(region: Region, id: str) -> Part:
-    """Return a part of a region.
-
-    Raises
-    ------
-    SheetError
-        when there is none of this id.
-    """
-    part = next((part for part in region.parts if part.id == id), None)
-    if part is None:
-        raise SheetError(f"Region “{region.name}” has no part “{id}”.", code="sheet.part")
-    return part
+    """Return a part of a region; one that is not there raises SheetError."""
+    return _called(region.parts, id, f"Region “{region.name}” has no part “{id}”.", "sheet.part")
 
 
 def pass_called(sheet: Sheet, id: str) -> Pass:
-    """Return a pass of the sheet.
-
-    Raises
-    ------
-    SheetError
-        when there is none of this id.
-    """
-    found = next((each for each in sheet.passes if each.id == id), None)
-    if found is None:
-        raise SheetError(f"There is no pass “{id}” on the sheet.", code="sheet.pass")
-    return found
+    """Return a pass of the sheet; one that is not there raises SheetError."""
+    return _called(sheet.passes, id, f"There is no pass “{id}” on the sheet.", "sheet.pass")

@@ -12,8 +12,8 @@ from calado.errors import MediaError
 from calado.export import export_region, export_still
 from calado.media.mattes import read_matte
 from calado.media.write import Target
+from calado.region.context import PartContext
 from calado.region.imported import imported_matte, table_of
-from calado.region.part import PartContext
 from calado.region.resolved import alone
 from calado.render.engine import Engine, Order
 from calado.render.source import source_of

@@ -13,7 +13,7 @@ from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
 from calado.sheet.check import in_words
-from server.api import bench, exports, looks, measurements, projects, regions, sampling, tables
+from server.api import bench, draft, exports, looks, measurements, projects, regions, sampling, tables
 from server.api.described import Described
 from server.projects.errors import DraftGone, Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
 
@@ -39,6 +39,7 @@ DATABASE = {
 api = Described(title="Calado", version="1", docs_url=None, urls_namespace="api")
 api.add_router("", projects.router)
 api.add_router("", bench.router)
+api.add_router("", draft.router)
 api.add_router("", regions.router)
 api.add_router("", measurements.router)
 api.add_router("", tables.router)

@@ -10,9 +10,9 @@ from calado.catalogue import CATALOGUE
 from calado.edit.create import follow_again
 from calado.edit.svg import region_svg, start_outlines
 from calado.edit.transform import mirror
-from calado.render.edge import edge_profile
-from calado.render.ribbon import Cut, encoded_ribbon, ribbon
-from calado.render.softness import edge_softness
+from calado.inspect.edge.profile import edge_profile
+from calado.inspect.edge.ribbon import Cut, encoded_ribbon, ribbon
+from calado.inspect.edge.softness import edge_softness
 from calado.sheet.check import check_sheet
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept
 from server.api.described import gives

@@ -7,10 +7,10 @@ from django.utils import timezone
 
 from calado import __version__
 from calado.catalogue import CATALOGUE
+from calado.inspect.edge.softness import Softness
 from calado.media.formats import FORMATS
 from calado.region.kinds import PARTS
 from calado.region.part import PartKind
-from calado.render.softness import Softness
 from calado.sheet.declare import GROUPS, AdjustmentDeclaration, Curve, Declaration, Number, Parameter, Reference
 from calado.sheet.models import Sheet
 from calado.sheet.sentence import describe_sheet

@@ -6,7 +6,7 @@ import threading
 
 from django.core.wsgi import get_wsgi_application
 
-from calado.render.warm import warm
+from calado.warm import warm
 
 
 def _warm() -> None:

@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from calado.region.context import ALONE
 from calado.region.kinds import PARTS
-from calado.region.part import ALONE
 from calado.sheet.models import Part
 from calado.window import full_window
 

@@ -6,10 +6,10 @@ import numpy as np
 
 from calado.adjust.registry import ADJUSTMENTS, used
 from calado.catalogue import CATALOGUE
+from calado.inspect.edge.softness import edge_softness
 from calado.inspect.look.finding import Finding, Looked, sides_of
 from calado.inspect.spill import spill_of
 from calado.render.resolve import resolve
-from calado.render.softness import edge_softness
 from calado.sheet.models import Pass
 
 #: mean ΔE₀₀ from which a correction counts as strong

@@ -8,7 +8,8 @@ from calado.arrays import Matte
 from calado.region.affine import Affine
 from calado.region.brush.similar import similar_coverage
 from calado.region.brush.strokes import Box, fold_into, stroke_box
-from calado.region.part import ALONE, PartContext, PartKind
+from calado.region.context import ALONE, PartContext
+from calado.region.part import PartKind
 from calado.sheet.declare import Choice, Number, Option, Unit
 from calado.sheet.models import Part, Stroke
 from calado.window import Window

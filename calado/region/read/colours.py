@@ -11,7 +11,9 @@ Ottosson2020, CSSColor4
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, PROFILE, PartContext, PartKind
+from calado.region.context import ALONE, PartContext
+from calado.region.parameters import PROFILE
+from calado.region.part import PartKind
 from calado.region.read.planes import lch_of
 from calado.region.read.slope import opened, slope_into
 from calado.region.read.taken import Taken, widened

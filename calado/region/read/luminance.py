@@ -3,7 +3,9 @@
 import numpy as np
 
 from calado.arrays import Matte
-from calado.region.part import ALONE, PROFILE, PartContext, PartKind
+from calado.region.context import ALONE, PartContext
+from calado.region.parameters import PROFILE
+from calado.region.part import PartKind
 from calado.region.read.slope import opened, slope_into
 from calado.region.read.taken import Taken, widened
 from calado.region.sampler import DENOISE, READS, reads_of, signal_of

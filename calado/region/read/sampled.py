@@ -17,7 +17,9 @@ from calado.colour.difference import delta_e_2000, linear_to_lab
 from calado.colour.oklab import oklab_to_linear
 from calado.colour.spaces import ColourSpace
 from calado.region.affine import Affine
-from calado.region.part import ALONE, PROFILE, PartContext, PartKind
+from calado.region.context import ALONE, PartContext
+from calado.region.parameters import PROFILE
+from calado.region.part import PartKind
 from calado.region.read.planes import lab_of
 from calado.region.read.slope import slope_into
 from calado.region.read.taken import Taken

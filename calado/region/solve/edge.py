@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Matte
 from calado.region.brush.strokes import fold_into
-from calado.region.part import PartContext
+from calado.region.context import PartContext
 from calado.region.solve.alpha import cleared, solve_alpha
 from calado.region.solve.prior import opinion
 from calado.region.solve.rough import ALPHA_SIDE, Solving, encoded, key_of, solving_window

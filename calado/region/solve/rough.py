@@ -17,7 +17,9 @@ from calado.arrays import Matte, Planes
 from calado.region.affine import Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.brush.strokes import coverage
-from calado.region.part import ALONE, FAR, PartContext, PartKind, Points
+from calado.region.context import ALONE, PartContext
+from calado.region.parameters import FAR
+from calado.region.part import PartKind, Points
 from calado.region.sampler import PictureSampler, clipped, continued
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, Seeds
 from calado.region.solve.subject import coarse_subject, fine_subject

@@ -14,9 +14,9 @@ from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
 from calado.errors import CaladoError, SheetError
 from calado.media.mattes import folder_sums, read_matte, store_matte
+from calado.region.context import PartContext
 from calado.region.imported import imported_matte, table_of
 from calado.region.matte import Mattes, region_matte
-from calado.region.part import PartContext
 from calado.render.engine import Engine
 from calado.render.resolve import resolve
 from calado.render.source import source_of

@@ -317,7 +317,7 @@ export interface paths {
          * Send Draft
          * @description Take a draft in hand: previews, readings and whatever is begun on it name it by what this returns.
          */
-        post: operations["server_api_bench_send_draft"];
+        post: operations["server_api_draft_send_draft"];
         delete?: never;
         options?: never;
         head?: never;
@@ -335,7 +335,7 @@ export interface paths {
          * Describe
          * @description Return a draft in words.
          */
-        get: operations["server_api_bench_describe"];
+        get: operations["server_api_draft_describe"];
         put?: never;
         post?: never;
         delete?: never;
@@ -357,7 +357,7 @@ export interface paths {
          * Start
          * @description Return a draft with something begun on it; nothing is saved yet.
          */
-        post: operations["server_api_bench_start"];
+        post: operations["server_api_draft_start"];
         delete?: never;
         options?: never;
         head?: never;
@@ -378,7 +378,7 @@ export interface paths {
          *     ``X-Refining`` says that a solved matte in it is still coarse: *yes* while the fine one is being solved, *stopped*
          *     when that was called off.
          */
-        get: operations["server_api_bench_preview"];
+        get: operations["server_api_draft_preview"];
         put?: never;
         post?: never;
         delete?: never;
@@ -398,7 +398,7 @@ export interface paths {
          * Lying
          * @description Return which pass and side, or which region, lies at a place of the full-size picture.
          */
-        get: operations["server_api_bench_lying"];
+        get: operations["server_api_draft_lying"];
         put?: never;
         post?: never;
         delete?: never;
@@ -418,7 +418,7 @@ export interface paths {
          * Matte Value
          * @description Return a region's matte at one pixel of the full-size picture.
          */
-        get: operations["server_api_bench_matte_value"];
+        get: operations["server_api_draft_matte_value"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3847,7 +3847,7 @@ export interface operations {
             };
         };
     };
-    server_api_bench_send_draft: {
+    server_api_draft_send_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -3889,7 +3889,7 @@ export interface operations {
             };
         };
     };
-    server_api_bench_describe: {
+    server_api_draft_describe: {
         parameters: {
             query?: never;
             header?: never;
@@ -3929,7 +3929,7 @@ export interface operations {
             };
         };
     };
-    server_api_bench_start: {
+    server_api_draft_start: {
         parameters: {
             query?: never;
             header?: never;
@@ -3984,7 +3984,7 @@ export interface operations {
             };
         };
     };
-    server_api_bench_preview: {
+    server_api_draft_preview: {
         parameters: {
             query: {
                 view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
@@ -4055,7 +4055,7 @@ export interface operations {
             };
         };
     };
-    server_api_bench_lying: {
+    server_api_draft_lying: {
         parameters: {
             query: {
                 x: number;
@@ -4109,7 +4109,7 @@ export interface operations {
             };
         };
     };
-    server_api_bench_matte_value: {
+    server_api_draft_matte_value: {
         parameters: {
             query: {
                 region: string;

@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from calado.catalogue import CATALOGUE
 from calado.edit.transform import copy_region, mirror
 from calado.region.brush.strokes import SPACING, coverage, fold_into
+from calado.region.context import ALONE, PartContext
 from calado.region.kinds import PARTS
 from calado.region.matte import LastDrawn
-from calado.region.part import ALONE, PartContext
 from calado.region.read.tests.seeing import seen_of
 from calado.sheet.models import Part, Region, Sheet, Stroke
 from calado.sheet.sentence import tell_refined

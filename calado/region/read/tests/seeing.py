@@ -4,8 +4,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.colour.spaces import SRGB, ColourSpace
+from calado.region.context import PartContext
 from calado.region.kinds import PARTS
-from calado.region.part import PartContext
 from calado.region.sampler import PictureSampler
 from calado.sheet.models import Part, Sample
 from calado.window import Window, full_window

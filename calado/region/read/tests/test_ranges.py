@@ -12,9 +12,9 @@ from calado.colour.spaces import DISPLAY_P3, SRGB
 from calado.colour.transfer import srgb_to_linear
 from calado.errors import SheetError
 from calado.region.affine import Affine
+from calado.region.context import ALONE, PartContext
 from calado.region.kinds import PARTS
 from calado.region.matte import part_matte
-from calado.region.part import ALONE, PartContext
 from calado.region.read.tests.seeing import matte_of, sample, seen_of
 from calado.sheet.models import Part
 

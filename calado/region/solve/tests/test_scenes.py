@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from calado.media.stills import read_still
 from calado.region.brush.strokes import fold_into
-from calado.region.part import PartContext
+from calado.region.context import PartContext
 from calado.region.read.tests.seeing import seen_of
 from calado.region.resolved import alone
 from calado.region.solve.edge import resolved

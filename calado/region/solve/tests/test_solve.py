@@ -13,8 +13,8 @@ from scipy import ndimage
 from skimage import data, segmentation
 
 from calado.colour.spaces import SRGB
+from calado.region.context import PartContext
 from calado.region.kinds import PARTS
-from calado.region.part import PartContext
 from calado.region.read.tests.seeing import seen_of
 from calado.region.resolved import alone
 from calado.region.solve.alpha import solve_alpha

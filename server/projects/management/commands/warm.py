@@ -5,7 +5,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from calado.render.warm import warm
+from calado.warm import warm
 
 #: what is compiled already is loaded in less, and says nothing
 SILENT_SECONDS = 4.0

@@ -9,17 +9,16 @@ from dataclasses import dataclass
 from math import ceil, floor
 
 import imagecodecs
-import numba as nb
 import numpy as np
 
 from calado.arrays import Codes
 from calado.errors import RequestError
+from calado.inspect.edge.sampling import Places, outward, read_evenly, unrolled
 from calado.region.resolved import ResolvedRegion
 from calado.region.solve.foreground import freed
 from calado.region.tracing import outlines
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
-from calado.render.outline_sampling import Places, outward, unrolled
 from calado.render.source import Source
 from calado.render.views import Place, cutout_view, matte_view
 from calado.window import window_of_rectangle
@@ -130,33 +129,14 @@ def _strip(
             codes = cutout_view(screen_codes(freed(planes, matte), source.space), matte, "grey", Place(0, 0))
         else:
             codes = screen_codes(planes, source.space)
-    out = np.empty((2 * cut.half, len(points), 3), np.uint8)
-    corner = points - np.array([window.left, window.top])
-    _sample(codes, np.ascontiguousarray(corner), np.ascontiguousarray(normals), cut.half, cut.zoom, out)
-    return out
+    away = (np.arange(2 * cut.half) + 0.5 - cut.half) / cut.zoom
+    places = points - np.array([window.left, window.top]) + away[:, None, None] * normals
+    read = np.stack([read_evenly(codes[..., c], places) for c in range(3)], axis=-1)
+    beyond = (places < 0).any(axis=-1) | (places > [window.width, window.height]).any(axis=-1)
+    read[beyond] = GROUND
+    return np.asarray(read + 0.5, np.uint8)
 
 
 def encoded_ribbon(made: Ribbon) -> bytes:
     """Return the strip as a PNG."""
     return bytes(imagecodecs.png_encode(made.codes, level=1))
-
-
-@nb.njit(nogil=True, cache=True)
-def _sample(codes, points, normals, half, zoom, out):  # type: ignore[no-untyped-def]
-    """Read codes linearly along each column's normal; beyond the frame the ground shows."""
-    height, width = codes.shape[0], codes.shape[1]
-    for row in range(out.shape[0]):
-        d = (row + 0.5 - half) / zoom
-        for k in range(points.shape[0]):
-            x, y = points[k, 0] + d * normals[k, 0], points[k, 1] + d * normals[k, 1]
-            if x < 0 or y < 0 or x > width or y > height:
-                out[row, k] = GROUND
-                continue
-            x, y = min(max(x - 0.5, 0.0), width - 1.0), min(max(y - 0.5, 0.0), height - 1.0)
-            i, j = min(int(y), max(height - 2, 0)), min(int(x), max(width - 2, 0))
-            i1, j1 = min(i + 1, height - 1), min(j + 1, width - 1)
-            fy, fx = y - i, x - j
-            for c in range(3):
-                above = codes[i, j, c] + fx * (float(codes[i, j1, c]) - codes[i, j, c])
-                below = codes[i1, j, c] + fx * (float(codes[i1, j1, c]) - codes[i1, j, c])
-                out[row, k, c] = np.uint8(above + fy * (below - above) + 0.5)

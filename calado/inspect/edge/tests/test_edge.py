@@ -7,11 +7,11 @@ from scipy import ndimage
 
 from calado.colour.spaces import SRGB
 from calado.errors import RequestError
+from calado.inspect.edge.profile import edge_profile
+from calado.inspect.edge.ribbon import EVERY, GAP, GROUND, Cut, ribbon
+from calado.inspect.edge.softness import edge_softness
 from calado.region.resolved import alone
-from calado.render.edge import edge_profile
 from calado.render.engine import Engine, Order
-from calado.render.ribbon import EVERY, GAP, GROUND, Cut, ribbon
-from calado.render.softness import edge_softness
 from calado.render.source import Source, source_of
 from calado.render.views import Lattice, Place, lattice_view, outline_view
 from calado.sheet.models import Part, Pass, Region, Sheet

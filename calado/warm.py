@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from calado.adjust.colour.lut import Lut
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour.spaces import DISPLAY_P3
+from calado.inspect.edge.ribbon import Cut, ribbon
 from calado.region.imported import table_of
 from calado.region.kinds import PARTS
 from calado.region.part import PartKind
@@ -16,7 +17,6 @@ from calado.region.resolved import alone
 from calado.render.assets import Assets
 from calado.render.engine import Engine, Order
 from calado.render.preview import View, render_preview
-from calado.render.ribbon import Cut, ribbon
 from calado.render.source import source_of
 from calado.render.views import VIEWS
 from calado.sheet.declare import Number, Value

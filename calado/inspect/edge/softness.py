@@ -15,10 +15,11 @@ from math import pi, sqrt
 
 import numpy as np
 
+from calado.inspect.edge.sampling import read_evenly, unrolled
 from calado.region.resolved import ResolvedRegion
+from calado.region.sampler import signal_of
 from calado.region.tracing import outlines
 from calado.render.engine import Engine
-from calado.render.outline_sampling import read_evenly, signal_of, unrolled
 from calado.render.source import Source
 from calado.window import full_window
 

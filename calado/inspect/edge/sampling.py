@@ -3,8 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.arrays import Planes
-from calado.colour.spaces import ColourSpace
+from calado.arrays import Codes
 from calado.region.contours import Contour
 from calado.region.resolved import ResolvedRegion
 from calado.region.tracing import MARGIN, tracing_window
@@ -43,13 +42,7 @@ def outward(engine: Engine, source: Source, where: ResolvedRegion, points: Place
     return normals if out.sum() <= into.sum() else -normals
 
 
-def signal_of(planes: Planes, space: ColourSpace) -> NDArray[np.float32]:
-    """Return the encoded luminance, shape (H, W), of linear light."""
-    light = np.tensordot(np.asarray(space.luminance_weights, np.float32), np.maximum(planes, 0), 1)
-    return np.asarray(space.transfer.encode(light), np.float32)
-
-
-def read_evenly(plane: NDArray[np.float32], at: Places) -> NDArray[np.float64]:
+def read_evenly(plane: NDArray[np.float32] | Codes, at: Places) -> NDArray[np.float64]:
     """Return a plane read linearly at places (…, 2) in pixels; beyond its border it goes on."""
     x = np.clip(at[..., 0] - 0.5, 0, plane.shape[1] - 1)
     y = np.clip(at[..., 1] - 0.5, 0, plane.shape[0] - 1)

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from calado.errors import RequestError
+from calado.inspect.edge.sampling import outward, read_evenly, unrolled
 from calado.region.resolved import ResolvedRegion
+from calado.region.sampler import signal_of
 from calado.region.tracing import outlines
 from calado.render.engine import Engine, Order
-from calado.render.outline_sampling import outward, read_evenly, signal_of, unrolled
 from calado.render.source import Source
 from calado.window import window_of_rectangle
 

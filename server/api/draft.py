@@ -1,0 +1,130 @@
+"""A draft in hand: in words, with something begun on it, as a picture, read at a place."""
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router
+
+from calado.catalogue import CATALOGUE
+from calado.detect.find import Offer, find_people
+from calado.detect.net import ModelError
+from calado.edit.create import Drawn, join_part, start_adjustment, start_pass, start_region
+from calado.edit.looks import apply_look, read_look
+from calado.edit.on_find import on_find
+from calado.errors import RequestError
+from calado.inspect.lying import lying_at
+from calado.render.preview import View, render_preview
+from calado.render.views import Lattice
+from calado.sheet.check import check_sheet
+from calado.sheet.models import Sheet
+from calado.start.analysis import analyse
+from calado.window import window_of_rectangle
+from server.api.at import DRAFT, At, kept
+from server.api.described import gives
+from server.api.schemas.common import (
+    DescribeOut,
+    DraftOut,
+    LyingOut,
+    MatteValueIn,
+    MatteValueOut,
+    PixelIn,
+    PreviewIn,
+    Problem,
+    StartIn,
+    StartOut,
+)
+from server.api.serializers import describe_draft, describe_parts
+from server.bench.drafts import draft_called, keep_draft
+from server.bench.sources import ENGINE
+from server.projects.actions.looks import look_called
+
+router = Router(tags=["draft"])
+
+
+@router.post("/drafts", response={200: DraftOut, 422: Problem})
+def send_draft(request: HttpRequest, payload: Sheet) -> DraftOut:
+    """Take a draft in hand: previews, readings and whatever is begun on it name it by what this returns."""
+    return DraftOut(draft=keep_draft(payload, request.body))
+
+
+@router.get("/drafts/{draft}/told", response={200: DescribeOut, 404: Problem})
+def describe(request: HttpRequest, draft: str) -> DescribeOut:
+    """Return a draft in words."""
+    sheet = draft_called(draft)
+    return DescribeOut(told=describe_draft(sheet), parts=describe_parts(sheet))
+
+
+@router.post(DRAFT + "/start", response={200: StartOut, 404: Problem, 422: Problem})
+def start(request: HttpRequest, project: str, shot: str, draft: str, payload: StartIn) -> StartOut:
+    """Return a draft with something begun on it; nothing is saved yet."""
+    sheet, id = _begin(At(project, shot, draft), payload)
+    check_sheet(sheet, CATALOGUE)
+    return StartOut(sheet=sheet, id=id)
+
+
+def _offers(at: At) -> tuple[Offer, ...]:
+    try:
+        return find_people(ENGINE, at.source)
+    except ModelError:  # the stroke is taken as it was drawn
+        return ()
+
+
+def _begin(at: At, payload: StartIn) -> tuple[Sheet, str]:
+    if payload.what == "starter":
+        return start_pass(at.sheet, payload.id, analyse(ENGINE, at.source), payload.region)
+    if payload.what == "look":
+        look = read_look(payload.look) if payload.look else look_called(payload.id)
+        made, ids = apply_look(at.sheet, look, at.aspect)
+        return made, ids[-1]
+    if payload.what == "adjustment":
+        return start_adjustment(at.sheet, payload.id, payload.side, payload.region, at.aspect)
+    drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand, payload.strokes)
+    drawn = on_find(drawn, lambda: _offers(at))
+    if payload.what == "region":
+        return start_region(at.sheet, drawn, at.aspect)
+    if payload.region is None:
+        raise RequestError("Name the region that the part joins.", code="start.region")
+    return join_part(at.sheet, payload.region, drawn, payload.join, at.aspect)
+
+
+@router.get(DRAFT + "/preview", response={404: Problem, 422: Problem}, openapi_extra=gives("image/jpeg", "image/png"))
+@kept
+def preview(request: HttpRequest, project: str, shot: str, draft: str, query: Query[PreviewIn]) -> HttpResponse:
+    """Return a view of a draft as a picture; ``X-Rectangle`` tells which full-size pixels it covers.
+
+    ``X-Refining`` says that a solved matte in it is still coarse: *yes* while the fine one is being solved, *stopped*
+    when that was called off.
+    """
+    at = At(project, shot, draft)
+    view = View(
+        query.view,
+        query.rectangle,
+        query.scale,
+        query.region,
+        query.ground,
+        Lattice(query.thread, query.density, query.lattice_inside),
+        query.draft,
+        query.format,
+    )
+    coarse, stopped = ENGINE.solved.handed_coarse, ENGINE.solved.handed_stopped
+    with ENGINE.solved.coarse_will_do(content=query.coarse):
+        made = render_preview(ENGINE, at.source, at.order(query.exaggerate), view)
+    headers = {"X-Rectangle": ",".join(f"{side:.4f}" for side in made.rectangle)}
+    if ENGINE.solved.handed_coarse > coarse:
+        headers["X-Refining"] = "stopped" if ENGINE.solved.handed_stopped > stopped else "yes"
+    return HttpResponse(made.data, content_type=f"image/{made.format}", headers=headers)
+
+
+@router.get(DRAFT + "/lying", response={200: LyingOut, 404: Problem, 422: Problem})
+@kept
+def lying(request: HttpRequest, project: str, shot: str, draft: str, query: Query[PixelIn]) -> LyingOut:
+    """Return which pass and side, or which region, lies at a place of the full-size picture."""
+    at = At(project, shot, draft)
+    return LyingOut.model_validate(lying_at(ENGINE, at.source, at.sheet, query.x, query.y), from_attributes=True)
+
+
+@router.get(DRAFT + "/matte-value", response={200: MatteValueOut, 404: Problem, 422: Problem})
+@kept
+def matte_value(request: HttpRequest, project: str, shot: str, draft: str, query: Query[MatteValueIn]) -> MatteValueOut:
+    """Return a region's matte at one pixel of the full-size picture."""
+    at = At(project, shot, draft)
+    window = window_of_rectangle(at.size, 1.0, (int(query.x), int(query.y), 1, 1))
+    return MatteValueOut(value=float(ENGINE.matte(at.source, at.where(query.region), window)[0, 0]))
