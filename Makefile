@@ -14,10 +14,10 @@ demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py serve --port $(PORT)
 
 test: setup web kernels ## every test
-	@$(PY) manage.py test --noinput --durations 15
+	@$(PY) manage.py test --noinput
 
 quick: .make/dev .make/node kernels ## the tests that need no browser
-	@$(PY) manage.py test --noinput --durations 15 calado server demo tools
+	@$(PY) manage.py test --noinput calado server demo tools
 
 check: setup web ## format, lint, types, layers, dead code
 	@tools/check

@@ -39,6 +39,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "server.config.heavy.heavy_in_turn",
 ]
+TEST_RUNNER = "tools.runner.Runner"
 ROOT_URLCONF = "server.config.urls"
 WSGI_APPLICATION = "server.config.wsgi.application"
 

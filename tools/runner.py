@@ -1,0 +1,43 @@
+"""The test runner: Django's, which tells at the end which tests took longest."""
+
+import time
+import unittest
+from typing import Any
+
+from django.test.runner import DiscoverRunner
+
+SLOWEST = 15
+
+
+class _Timed(unittest.TextTestResult):
+    """A result that keeps how long each test took, in seconds."""
+
+    def __init__(self, *given: Any, **named: Any) -> None:
+        super().__init__(*given, **named)
+        self.took: list[tuple[float, str]] = []
+        self._began = 0.0
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        """Begin to count."""
+        self._began = time.perf_counter()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        """Keep the time."""
+        super().stopTest(test)
+        self.took.append((time.perf_counter() - self._began, test.id()))
+
+
+class Runner(DiscoverRunner):
+    """Runs the tests and prints the slowest."""
+
+    def get_resultclass(self) -> type[unittest.TextTestResult]:
+        """Return what keeps the times."""
+        return super().get_resultclass() or _Timed
+
+    def suite_result(self, suite: unittest.TestSuite, result: unittest.TextTestResult, **more: Any) -> int:
+        """Print the slowest tests, and return how many failed."""
+        for seconds, name in sorted(getattr(result, "took", []), reverse=True)[:SLOWEST]:
+            print(f"{seconds:7.1f} s  {name}")
+        failed: int = super().suite_result(suite, result, **more)
+        return failed
