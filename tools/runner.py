@@ -17,12 +17,12 @@ class _Timed(unittest.TextTestResult):
         self.took: list[tuple[float, str]] = []
         self._began = 0.0
 
-    def startTest(self, test: unittest.TestCase) -> None:
+    def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802 (the library's name)
         """Begin to count."""
         self._began = time.perf_counter()
         super().startTest(test)
 
-    def stopTest(self, test: unittest.TestCase) -> None:
+    def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
         """Keep the time."""
         super().stopTest(test)
         self.took.append((time.perf_counter() - self._began, test.id()))

@@ -5,8 +5,8 @@ from calado.region.ellipse import ELLIPSE
 from calado.region.gradient import GRADIENT
 from calado.region.imported import IMPORTED
 from calado.region.other import OTHER
-from calado.region.outline import CURVE, POLYGON
 from calado.region.part import PartKind
+from calado.region.polygon import CURVE, POLYGON
 from calado.region.read.colours import COLOURS
 from calado.region.read.luminance import LUMINANCE
 from calado.region.read.sampled import SAMPLED
