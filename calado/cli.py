@@ -1,7 +1,8 @@
 """``calado``: the same core without a server.
 
-calado render SHEET SOURCE -o OUT      write the finished picture
-calado matte SHEET SOURCE REGION -o OUT   write a region's matte as a grey PNG
+calado render SHEET SOURCE -o OUT      write the finished picture or clip
+calado matte SHEET SOURCE REGION -o OUT   write a region's matte as a grey PNG, or as a grey clip
+calado probe CLIP                      print what a clip says of itself, as JSON
 calado describe SHEET                  tell the sheet in words
 calado check SHEET SOURCE              say what a second look points out
 calado schema                          print the JSON Schema of a sheet
@@ -16,11 +17,14 @@ from pathlib import Path
 import numpy as np
 
 from calado.catalogue import CATALOGUE
+from calado.cli_clips import frames_of, probe, render_clip
+from calado.clip_export import ClipOrder
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import second_look
+from calado.media.clips.opening import looks_like_clip
 from calado.media.cube import folder_luts
 from calado.media.formats import format_of
 from calado.media.mattes import folder_sums
@@ -60,13 +64,18 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--quality", type=int, default=92)
     render.add_argument("--keep-metadata", action="store_true")
     render.add_argument("--even-so", action="store_true", help="write it although a cover lets something through")
+    render.add_argument("--frames", type=frames_of, metavar="10-49", help="of a clip, the first and the last")
     render.set_defaults(run=_render)
     matte = commands.add_parser("matte", help="write a region's matte as a grey picture")
     matte.add_argument("sheet", type=Path)
     matte.add_argument("source", type=Path)
     matte.add_argument("region", help="the region's name or id")
     matte.add_argument("-o", "--out", type=Path, required=True)
+    matte.add_argument("--frames", type=frames_of, metavar="10-49", help="of a clip, the first and the last")
     matte.set_defaults(run=_matte)
+    probe_clip = commands.add_parser("probe", help="print what a clip says of itself")
+    probe_clip.add_argument("source", type=Path)
+    probe_clip.set_defaults(run=probe)
     check = commands.add_parser("check", help="say what a second look points out")
     check.add_argument("sheet", type=Path)
     check.add_argument("source", type=Path)
@@ -104,6 +113,9 @@ def _target(options: argparse.Namespace) -> Target:
 def _render(options: argparse.Namespace) -> None:
     order = Order(_read(options.sheet), _read(options.project) if options.project else Sheet())
     assets = Assets(folder_sums(options.mattes), folder_luts(options.tables))
+    if looks_like_clip(options.source):
+        render_clip(options, ClipOrder(order.sheet, order.project, options.frames), assets)
+        return
     source = _source(options.source)
     looked = Looked(Engine(assets=assets), source, order.sheet, order.project)
     for finding in weak_covers(looked):
@@ -114,11 +126,16 @@ def _render(options: argparse.Namespace) -> None:
 
 
 def _matte(options: argparse.Namespace) -> None:
-    sheet, source = _read(options.sheet), _source(options.source)
+    sheet = _read(options.sheet)
     region = next((r for r in sheet.regions if options.region in (r.id, r.name)), None)
     if region is None:
         names = ", ".join(region.name for region in sheet.regions) or "none"
         raise RequestError(f"The sheet has no region “{options.region}”; it has {names}.", code="cli.region")
+    if looks_like_clip(options.source):
+        order = ClipOrder(sheet, frames=options.frames, matte_of=region.id)
+        render_clip(options, order, Assets(folder_sums(options.mattes)))
+        return
+    source = _source(options.source)
     if options.out.suffix.lower() != ".png":
         raise RequestError("A matte is written as PNG; name the output .png.", code="cli.format")
     where = resolve(sheet, region.id)

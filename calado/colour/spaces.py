@@ -25,6 +25,8 @@ def xyz_of(xy: Chromaticity) -> np.ndarray:
 class ColourSpace:
     """An RGB space with D65 or another white.
 
+    ``as_coded``: its signal goes to the screen as it is, as every player shows a clip, and not by its light.
+
     References
     ----------
     SMPTE-RP177 for the matrix, hence the luminance weights.
@@ -37,6 +39,7 @@ class ColourSpace:
     blue: Chromaticity
     white: Chromaticity
     transfer: transfer.Transfer
+    as_coded: bool = False
 
     @cached_property
     def to_xyz(self) -> Matrix:
@@ -61,6 +64,25 @@ class ColourSpace:
 
 SRGB = ColourSpace("srgb", "sRGB", (0.64, 0.33), (0.30, 0.60), (0.15, 0.06), D65, transfer.SRGB)
 DISPLAY_P3 = ColourSpace("p3", "Display P3", (0.680, 0.320), (0.265, 0.690), (0.150, 0.060), D65, transfer.SRGB)
+# the signal of clips: BT.709 and BT.601 share the curve, which BT.2020 writes with more digits
+REC709 = ColourSpace(
+    "rec709", "Rec. 709", (0.64, 0.33), (0.30, 0.60), (0.15, 0.06), D65, transfer.BT2020, as_coded=True
+)
+REC601_525 = ColourSpace(
+    "rec601-525",
+    "Rec. 601 (525 lines)",
+    (0.630, 0.340),
+    (0.310, 0.595),
+    (0.155, 0.070),
+    D65,
+    transfer.BT2020,
+    as_coded=True,
+)
+REC601_625 = ColourSpace(
+    "rec601-625", "Rec. 601 (625 lines)", (0.64, 0.33), (0.29, 0.60), (0.15, 0.06), D65, transfer.BT2020, as_coded=True
+)
 BT2020 = ColourSpace("bt2020", "BT.2020", (0.708, 0.292), (0.170, 0.797), (0.131, 0.046), D65, transfer.BT2020)
 
-SPACES: dict[str, ColourSpace] = {space.id: space for space in (SRGB, DISPLAY_P3, BT2020)}
+SPACES: dict[str, ColourSpace] = {
+    space.id: space for space in (SRGB, DISPLAY_P3, BT2020, REC709, REC601_525, REC601_625)
+}

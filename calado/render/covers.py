@@ -81,12 +81,18 @@ class Covered(Source):
         return found
 
 
-def covered(source: Source, covers: tuple[Cover, ...], lay: Callable[[Source, Cover, Window], Planes]) -> Covered:
-    """Return a source with covers laid over it, one on another."""
+def covered(
+    source: Source,
+    covers: tuple[Cover, ...],
+    lay: Callable[[Source, Cover, Window], Planes],
+    facts: Source | None = None,
+) -> Covered:
+    """Return a source with covers laid over it, one on another; ``facts`` is whence those about the picture come."""
     if isinstance(source, Covered):
         return source
-    top = Covered(source.key, source.space, source.levels, source.table, base=source)
+    top = Covered(source.key, source.space, source.levels, source.table, facts, base=source)
     for cover in covers:
         digest = hashlib.sha256(f"{top.key} {cover.side} {cover.plan.key}".encode()).hexdigest()[:24]
-        top = Covered(f"covered {digest}", source.space, source.levels, source.table, base=top, cover=cover, lay=lay)
+        key = f"covered {digest}"
+        top = Covered(key, source.space, source.levels, source.table, facts, base=top, cover=cover, lay=lay)
     return top

@@ -73,9 +73,10 @@ def _deep_rows(planes, table, first, last, out):  # type: ignore[no-untyped-def]
 
 
 def screen_codes(planes: Planes, space: ColourSpace) -> Codes:
-    """Return 8-bit sRGB codes, shape (H, W, 3), of linear planes in ``space``; out of gamut is clipped."""
+    """Return 8-bit codes for an sRGB screen, shape (H, W, 3), of linear planes; out of gamut is clipped."""
     matrix = np.eye(3) if space is SRGB else space.matrix_to(SRGB)
-    return _rows(planes, matrix.astype(np.float32), _eight_bit(SRGB.transfer))
+    transfer = space.transfer if space.as_coded else SRGB.transfer
+    return _rows(planes, matrix.round(9).astype(np.float32), _eight_bit(transfer))
 
 
 def file_codes(planes: Planes, space: ColourSpace, bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:

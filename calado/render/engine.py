@@ -113,7 +113,8 @@ class Engine:
         """Return the source with all covers in place: what everything but the covers themselves is to read."""
         if isinstance(source, Covered):
             return source
-        return covered(source, covers_of(sheets, source.space, self._assets.luts), self._lay)
+        facts = self.covered(source.facts, sheets) if source.facts else None
+        return covered(source, covers_of(sheets, source.space, self._assets.luts), self._lay, facts)
 
     def seen(self, source: Source, where: ResolvedRegion) -> PictureSampler:
         """Return the picture that a region is read from: the covered source, and what comes into its pass."""
@@ -155,7 +156,8 @@ class Engine:
         return left
 
     def stats(self, source: Source) -> PictureStats:
-        """Return what adjustments may know about the whole untouched picture."""
+        """Return what adjustments may know about the whole untouched picture; of a clip, about one frame for all."""
+        source = source.facts or source
         return PictureStats(self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height)))))
 
     def _plans(self, source: Source, order: Order) -> tuple[PassPlan, ...]:

@@ -1,8 +1,9 @@
 """A source: the picture as a linear pyramid, from which any window can be read."""
 
 import json
+import threading
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import prod
 from pathlib import Path
@@ -32,13 +33,15 @@ class StoredDamaged(CaladoError, OSError):
 class Source:
     """Levels of a picture: the first in the samples of its file, the others in linear light, each half the one before.
 
-    ``key`` names the pixels: two sources of the same key are the same picture.
+    ``key`` names the pixels: two sources of the same key are the same picture. Of a frame of a clip, ``facts`` is the
+    frame from which facts about the whole picture are read, the same for all, so that nothing flickers.
     """
 
     key: str
     space: ColourSpace
-    levels: tuple[NDArray[np.generic], ...]
+    levels: Sequence[NDArray[np.generic]]
     table: NDArray[np.float32]
+    facts: "Source | None" = None
 
     @property
     def width(self) -> int:
@@ -82,6 +85,35 @@ def pyramid(samples: NDArray[np.generic], table: NDArray[np.float32]) -> tuple[N
     while min(levels[-1].shape[1:]) > SMALLEST_SIDE:
         levels.append(halved(levels[-1], table if len(levels) == 1 else NO_TABLE))
     return tuple(levels)
+
+
+class LazyLevels(Sequence[NDArray[np.generic]]):
+    """The levels of a picture in linear light, each made when it is first asked for."""
+
+    def __init__(self, planes: Planes) -> None:
+        self._made: list[NDArray[np.generic]] = [planes]
+        self._lock = threading.Lock()
+        height, width = planes.shape[1:]
+        self._count = 1
+        while min(width, height) > SMALLEST_SIDE:
+            width, height = -(-width // 2), -(-height // 2)
+            self._count += 1
+
+    def __len__(self) -> int:
+        """How many there are."""
+        return self._count
+
+    def __getitem__(self, index: Any) -> Any:
+        """Return a level."""
+        with self._lock:
+            while len(self._made) <= index % self._count:
+                self._made.append(halved(self._made[-1], NO_TABLE))
+            return self._made[index]
+
+
+def frame_source(planes: Planes, space: ColourSpace, key: str, facts: Source | None = None) -> Source:
+    """Return a source of linear light, shape (3, H, W), whose smaller levels are made when they are asked for."""
+    return Source(key, space, LazyLevels(planes), NO_TABLE, facts)
 
 
 def source_of(samples: NDArray[np.generic], space: ColourSpace, key: str = "memory") -> Source:

@@ -91,6 +91,7 @@ def check_sheet(sheet: Sheet, catalogue: Catalogue, touched: set[str] | None = N
         if each.region is not None and each.region not in names:
             raise SheetError(f"Pass “{each.name}” uses a region “{each.region}” that is not on the shelf.")
         _check_treatments(each, catalogue)
+        _check_time(each)
     check_loops(sheet, catalogue)
 
 
@@ -161,8 +162,34 @@ def check_part(place: str, part: Part, catalogue: Catalogue) -> None:
     if declaration is None:
         raise SheetError(f"{place} has a part of an unknown kind, “{part.kind}”.")
     _check_values(place, part.values, declaration)
+    _check_keys(place, part, declaration)
     _check_points(place, part, declaration)
     _check_brushed(place, part, declaration)
+
+
+def _check_keys(place: str, part: Part, declaration: PartDeclaration) -> None:
+    for id, keys in part.keys.items():
+        number = declaration.parameter(id)
+        if not isinstance(number, Number):
+            raise SheetError(f"{place}: {declaration.name} has no “{id}” that could move.")
+        if not keys:
+            raise SheetError(f"{place}: {number.name} moves through no keyframe.")
+        for value, _ in keys.values():
+            _check_number(place, value, number)
+    for points, _ in part.point_keys.values():
+        _check_points(place, part.model_copy(update={"points": points, "path": ()}), declaration)
+        if len(points) != len(part.points) or [len(each) for each in points] != [len(each) for each in part.points]:
+            raise SheetError(f"{place}: an outline that moves has the same points in every keyframe.")
+
+
+def _check_time(each: Pass) -> None:
+    span = each.span
+    if span is not None and span.last < span.first:
+        raise SheetError(f"Pass “{each.name}” ends at frame {span.last}, before it begins at frame {span.first}.")
+    for name, most in (("strength", 2.0), ("mix", 1.0)):
+        keys = each.keys.get(name, {})  # type: ignore[call-overload]
+        if any(not 0 <= value <= most for value, _ in keys.values()):
+            raise SheetError(f"Pass “{each.name}”: {name} lies between 0 and {most:g}.", code="sheet.range")
 
 
 def _check_points(place: str, part: Part, declaration: PartDeclaration) -> None:

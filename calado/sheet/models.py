@@ -23,6 +23,14 @@ Treatment: TypeAlias = dict[Id, ParameterValues]
 Corner: TypeAlias = Annotated[tuple[Finite, ...], Field(min_length=2, max_length=6)]
 MAX_POINTS = 5000
 Join: TypeAlias = Literal["add", "subtract", "intersect"]
+#: how the way from a key to the next goes: it holds, goes straight, or by a cubic that never leaves their interval
+Ease: TypeAlias = Literal["hold", "linear", "smooth"]
+#: the number of a frame, from 0
+Frame: TypeAlias = Annotated[str, Field(pattern=r"^(0|[1-9][0-9]{0,6})$")]
+MAX_KEYS = 2000
+Key: TypeAlias = tuple[Finite, Ease]
+Keys: TypeAlias = Annotated[dict[Frame, Key], Field(max_length=MAX_KEYS)]
+PointKey: TypeAlias = tuple[Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)], Ease]
 
 
 class Frozen(BaseModel):
@@ -68,7 +76,11 @@ class Sample(Frozen):
 
 
 class Part(Frozen):
-    """One part of a region and how it joins what stands before it."""
+    """One part of a region and how it joins what stands before it.
+
+    ``keys`` are the values that move, by parameter and frame, ``point_keys`` the points; before the first and after the
+    last of them the value holds.
+    """
 
     id: Id
     kind: Id
@@ -82,6 +94,8 @@ class Part(Frozen):
     path: Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)] = ()
     strokes: Annotated[tuple[Stroke, ...], Field(max_length=MAX_STROKES)] = ()
     samples: Annotated[tuple[Sample, ...], Field(max_length=60)] = ()
+    keys: Annotated[dict[Id, Keys], Field(max_length=40)] = Field(default_factory=dict)
+    point_keys: Annotated[dict[Frame, PointKey], Field(max_length=MAX_KEYS)] = Field(default_factory=dict)
 
 
 class Component(Frozen):
@@ -107,11 +121,21 @@ class Region(Frozen):
     removed: Annotated[tuple[Component, ...], Field(max_length=500)] = ()
 
 
+class Span(Frozen):
+    """The frames in which a pass acts; over ``fade_in`` of them it comes, over ``fade_out`` it goes."""
+
+    first: Annotated[int, Field(ge=0, le=9_999_999)] = 0
+    last: Annotated[int, Field(ge=0, le=9_999_999)] = 9_999_999
+    fade_in: Annotated[int, Field(ge=0, le=100_000)] = 0
+    fade_out: Annotated[int, Field(ge=0, le=100_000)] = 0
+
+
 class Pass(Frozen):
     """A region, a treatment inside it, a treatment outside it, and how much.
 
     ``region`` None is the whole picture. What conceals in a pass that ``must_cover`` does so at full strength over the
-    whole of its side, whatever softness, strength or mix say.
+    whole of its side, whatever softness, strength or mix say. ``span`` None is the whole length of a clip; ``keys`` are
+    of its strength and mix.
     """
 
     id: Id
@@ -123,6 +147,8 @@ class Pass(Frozen):
     inside: Treatment = Field(default_factory=dict)
     outside: Treatment = Field(default_factory=dict)
     must_cover: bool = True
+    span: Span | None = None
+    keys: dict[Literal["strength", "mix"], Keys] = Field(default_factory=dict)
 
 
 class Sheet(Frozen):

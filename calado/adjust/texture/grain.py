@@ -66,6 +66,7 @@ GRAIN = SpatialAdjustment(
     synonyms=("add noise", "film grain", "noise", "texture", "analogue", "rough", "grain in light"),
     says="Seeded grain; how strong it is follows a curve of the light.",
     control="response",
+    per_frame="seed",
     wide=True,
     plan=_plan,
 )

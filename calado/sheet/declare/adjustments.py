@@ -42,6 +42,8 @@ class AdjustmentDeclaration(Declaration):
     #: for one that takes pixels to other places: its numbers for the circle in which it does (across, down, radius)
     moves: tuple[str, str, str] | None = None
     roles: tuple[Role, ...] = ()
+    #: the number that is another one in each frame of a clip, a seed
+    per_frame: str = ""
 
     def is_neutral(self, values: Values) -> bool:
         """Whether these values change nothing, hence are not written in the sentence."""

@@ -1,0 +1,84 @@
+"""What ``calado`` does with clips: probe, render, matte; each as a library call with progress on a terminal."""
+
+import json
+import re
+import sys
+from argparse import Namespace
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+
+from calado.clip_export import ClipOrder, export_clip, export_pictures
+from calado.errors import RequestError
+from calado.media.clips.clip import Clip
+from calado.media.clips.facts import facts_data
+from calado.media.clips.formats import ClipTarget, clip_format_of
+from calado.media.clips.frames import Frames
+from calado.media.formats import format_of
+from calado.media.write import Target
+from calado.render.assets import Assets
+
+#: where the number of a frame stands in the name of a picture
+NUMBER = re.compile(r"%0?\d*d")
+
+
+def probe(options: Namespace) -> None:
+    """Print what a clip says of itself as JSON."""
+    with Clip(options.source) as clip:
+        sys.stdout.write(json.dumps(facts_data(clip.facts), indent=2, ensure_ascii=False) + "\n")
+
+
+def frames_of(text: str) -> tuple[int, int]:
+    """Return first and last frame of ``10-49``, or of a single number.
+
+    Raises
+    ------
+    ValueError
+        when it is neither.
+    """
+    first, _, last = text.partition("-")
+    return int(first), int(last or first)
+
+
+def render_clip(options: Namespace, order: ClipOrder, assets: Assets) -> None:
+    """Write a clip, or numbered pictures where the name of what is written has a place for their number.
+
+    Raises
+    ------
+    RequestError
+        when the name says no format.
+    """
+    with Clip(options.source) as clip, _progress() as progress:
+        frames = Frames(clip, str(options.source))
+        suffix = options.out.suffix.removeprefix(".")
+        if NUMBER.search(options.out.name):
+            still = format_of(suffix)
+            if still is None or "picture" not in still.holds:
+                raise RequestError(
+                    f"Name the pictures .png, .jpg or .tif, got “{options.out.name}”.", code="cli.format"
+                )
+            export_pictures(frames, order, options.out, Target(still.id, still.bits[0]), progress, assets)
+            return
+        kind = clip_format_of(suffix)
+        if kind is None:
+            raise RequestError(
+                f"Name the output .mp4, .mov, .mkv or .webm, or pictures name.%05d.png, got “{options.out.name}”.",
+                code="cli.format",
+            )
+        says = export_clip(frames, options.source, order, options.out, ClipTarget(kind.id), progress, assets)
+    if says:
+        print(f"calado: {says}", file=sys.stderr)
+
+
+@contextmanager
+def _progress() -> Iterator[Callable[[float], bool]]:
+    """Yield what shows progress on a terminal, and is silent elsewhere."""
+    shows = sys.stderr.isatty()
+
+    def told(share: float) -> bool:
+        if shows:
+            print(f"\r{share:6.1%}", end="", file=sys.stderr, flush=True)
+        return True
+
+    yield told
+    if shows:
+        print("\r       \r", end="", file=sys.stderr)

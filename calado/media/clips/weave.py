@@ -1,0 +1,215 @@
+"""Joining encoded chunks by their packets, and weaving the source's sound in, in a process of its own.
+
+Packets are copied where the container takes them; else the sound is encoded anew and the answer says so.
+The process is another one because the sound comes out of the source, which may be hostile.
+"""
+
+import json
+import resource
+import subprocess
+import sys
+from collections.abc import Iterator
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import av
+from av.audio.resampler import AudioResampler
+from av.audio.stream import AudioStream
+from av.container import InputContainer, OutputContainer
+from av.error import FFmpegError
+from av.packet import Packet
+
+from calado.errors import MediaError
+from calado.media.clips.facts import ClipFacts
+from calado.media.clips.formats import CLIP_FORMATS, ClipTarget
+
+ROOM_BYTES = 4 * 2**30
+SECONDS = 3600
+
+
+def weave(
+    chunks: list[tuple[Path, int]],
+    source: Path,
+    facts: ClipFacts,
+    frames: tuple[int, int],
+    out: Path,
+    target: ClipTarget,
+) -> str:
+    """Write ``out`` from chunks, each with the number of its first frame, and the source's sound of ``frames``.
+
+    Returns what there is to say about the sound, or nothing.
+
+    Raises
+    ------
+    MediaError
+        when it cannot be written.
+    """
+    order = {
+        "chunks": [[str(path), first] for path, first in chunks],
+        "source": str(source) if target.sound and facts.sound else "",
+        "rate": str(facts.rate),
+        "from": str(frames[0] / facts.rate),
+        "to": str((frames[1] + 1) / facts.rate),
+        "out": str(out),
+        "format": target.format,
+        "turn": facts.turn,
+    }
+    command = [sys.executable, "-m", "calado.media.clips.weave"]
+    done = subprocess.run(command, input=json.dumps(order).encode(), capture_output=True, timeout=SECONDS, check=False)
+    lines = done.stdout.splitlines()
+    said = json.loads(lines[-1]) if done.returncode == 0 and lines else {"failed": "the clip could not be put together"}
+    if "failed" in said:
+        raise MediaError(f"The clip could not be written: {said['failed']}.", code="media.write")
+    return str(said["says"])
+
+
+def _weave(order: dict[str, Any]) -> str:
+    rate = Fraction(order["rate"])
+    kind = CLIP_FORMATS[order["format"]]
+    out = Path(order["out"])
+    part = out.with_name(f".{out.stem}.part{out.suffix}")
+    chunks = [(Path(path), first) for path, first in order["chunks"]]
+    says = ""
+    with av.open(str(part), "w", options={"movflags": "+faststart"} if out.suffix in (".mp4", ".mov") else {}) as made:
+        with av.open(str(chunks[0][0])) as first:
+            pictures = made.add_stream_from_template(first.streams.video[0], opaque=True)
+            pictures.time_base = 1 / rate
+            if order["turn"]:
+                pictures.set_display_rotation(order["turn"])
+        sound: Iterator[Packet] = iter(())
+        if order["source"]:
+            source = av.open(order["source"], options={"protocol_whitelist": "file"}, metadata_errors="replace")
+            sound, says = _sound(source, made, kind.sound, kind.voice, Fraction(order["from"]), Fraction(order["to"]))
+        for packet in _in_order(_pictures(chunks, pictures, rate), sound):
+            made.mux(packet)
+    part.replace(out)
+    return says
+
+
+def _pictures(chunks: list[tuple[Path, int]], stream: Any, rate: Fraction) -> Iterator[Packet]:
+    start = chunks[0][1]
+    for path, first in chunks:
+        with av.open(str(path)) as container:
+            for packet in container.demux(container.streams.video[0]):
+                if packet.size == 0 or packet.pts is None:
+                    continue
+                tick = Fraction(packet.time_base)
+                shift = first - start
+                packet.pts = round(packet.pts * tick * rate) + shift
+                packet.dts = None if packet.dts is None else round(packet.dts * tick * rate) + shift
+                packet.duration = 1
+                packet.time_base = 1 / rate
+                packet.stream = stream
+                yield packet
+
+
+def _in_order(*streams: Iterator[Packet]) -> Iterator[Packet]:
+    """Return the packets of several streams by the time at which they are decoded."""
+    waiting = [next(stream, None) for stream in streams]
+    while any(packet is not None for packet in waiting):
+        times = [_time(packet) for packet in waiting]
+        k = times.index(min(times))
+        packet = waiting[k]
+        assert packet is not None  # the least time is a packet's
+        yield packet
+        waiting[k] = next(streams[k], None)
+
+
+def _time(packet: Packet | None) -> float:
+    if packet is None:
+        return float("inf")
+    at = packet.dts if packet.dts is not None else packet.pts
+    return float((at or 0) * Fraction(packet.time_base))
+
+
+def _sound(
+    source: InputContainer, made: OutputContainer, taken: tuple[str, ...], voice: str, start: Fraction, end: Fraction
+) -> tuple[Iterator[Packet], str]:
+    """Return the packets of all tracks in order, and what is to be said about them."""
+    copied: list[AudioStream] = []
+    encoded: list[AudioStream] = []
+    for track in source.streams.audio:
+        if track.codec_context is None:
+            continue
+        (copied if track.codec_context.name in taken else encoded).append(track)
+    into: dict[int, Any] = {track.index: made.add_stream_from_template(track) for track in copied}
+    voices = {}
+    for track in encoded:
+        stream = made.add_stream(voice, rate=48000 if voice == "libopus" else track.rate)
+        assert isinstance(stream, AudioStream)
+        stream.codec_context.layout = "stereo" if track.codec_context.channels == 2 else track.codec_context.layout
+        voices[track.index] = stream
+    names = {track.codec_context.name for track in encoded}
+    says = f"Its sound ({', '.join(sorted(names))}) was encoded anew ({voice.removeprefix('lib')})."
+    return _tracks(source, into, voices, start, end), says if encoded else ""
+
+
+def _tracks(
+    source: InputContainer, into: dict[int, Any], voices: dict[int, Any], start: Fraction, end: Fraction
+) -> Iterator[Packet]:
+    """Return packets from ``start`` to ``end`` seconds of the source, moved so that it begins at 0."""
+    tracks = [track for track in source.streams.audio if track.index in into or track.index in voices]
+    resamplers = {index: AudioResampler(stream.format, stream.layout, stream.rate) for index, stream in voices.items()}
+    counts = dict.fromkeys(voices, 0)
+    origin = _origin(source)
+    for packet in source.demux(tracks):
+        if packet.size == 0 and packet.stream.index in into:
+            continue
+        if packet.stream.index in into:
+            yield from _moved(packet, into[packet.stream.index], start + origin, end + origin)
+            continue
+        for frame in _heard(packet):
+            at = (frame.pts or 0) * Fraction(frame.time_base)
+            if at + Fraction(frame.samples, frame.sample_rate) <= start + origin or at >= end + origin:
+                continue
+            for piece in resamplers[packet.stream.index].resample(frame):
+                piece.pts = counts[packet.stream.index]
+                piece.time_base = Fraction(1, piece.sample_rate)
+                counts[packet.stream.index] += piece.samples
+                yield from voices[packet.stream.index].encode(piece)
+    for stream in voices.values():
+        yield from stream.encode(None)
+
+
+def _heard(packet: Packet) -> list[Any]:
+    try:
+        return list(packet.decode())
+    except FFmpegError:
+        return []
+
+
+def _origin(source: InputContainer) -> Fraction:
+    """Return when the pictures begin, in seconds of the file's own time."""
+    stream = source.streams.video[0]
+    return (stream.start_time or 0) * Fraction(stream.time_base or 1)
+
+
+def _moved(packet: Packet, stream: AudioStream, start: Fraction, end: Fraction) -> Iterator[Packet]:
+    if packet.pts is None:
+        return
+    tick = Fraction(packet.time_base)
+    begins, ends = packet.pts * tick, (packet.pts + (packet.duration or 0)) * tick
+    # one packet before: what a decoder needs to be right from the first sample on
+    if ends + (packet.duration or 0) * tick < start or begins >= end:
+        return
+    shift = round(start / tick)
+    packet.pts -= shift
+    packet.dts = packet.pts if packet.dts is None else packet.dts - shift
+    packet.stream = stream
+    yield packet
+
+
+def main() -> None:
+    """Weave what is asked for on standard input, and say how it went."""
+    resource.setrlimit(resource.RLIMIT_AS, (ROOM_BYTES, resource.RLIM_INFINITY))
+    order = json.loads(sys.stdin.buffer.read())
+    try:
+        said = {"says": _weave(order)}
+    except (FFmpegError, OSError, MemoryError, ValueError) as error:
+        said = {"failed": str(getattr(error, "strerror", "") or error or "there was not enough memory")}
+    sys.stdout.write(json.dumps(said) + "\n")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,102 @@
+"""Encoding pictures into a file without sound, one after another; times are the numbers of the frames."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+from av.container import OutputContainer
+from av.error import FFmpegError
+from av.video.frame import PictureType, VideoFrame
+from av.video.stream import VideoStream
+
+from calado.errors import MediaError
+from calado.media.clips.facts import ClipFacts, Tags
+from calado.media.clips.formats import ClipTarget
+from calado.media.clips.planes import Picture
+
+_RANGE = {True: 2, False: 1}
+
+
+class PictureWriter:
+    """Takes pictures in order."""
+
+    def __init__(self, container: OutputContainer, stream: VideoStream, pixel_format: str, tags: Tags) -> None:
+        self._container, self._stream = container, stream
+        self._format, self._tags = pixel_format, tags
+        self._count = 0
+
+    def write(self, picture: Picture) -> None:
+        """Encode one more picture."""
+        frame = _frame_of(picture, self._format)
+        frame.pts, frame.time_base = self._count, self._stream.codec_context.time_base
+        # the source's own kinds of picture must not be forced on the encoder
+        frame.pict_type = PictureType.NONE
+        _tag(frame, self._tags)
+        self._count += 1
+        self._mux(frame)
+
+    def finish(self) -> None:
+        """Encode what the encoder still holds."""
+        self._mux(None)
+
+    def _mux(self, frame: VideoFrame | None) -> None:
+        try:
+            self._container.mux(self._stream.encode(frame))
+        except (FFmpegError, OSError) as error:
+            raise MediaError(f"The clip could not be written: {error.strerror}.", code="media.write") from error
+
+
+@contextmanager
+def picture_writer(
+    path: Path, facts: ClipFacts, size: tuple[int, int], target: ClipTarget, pixel_format: str
+) -> Iterator[PictureWriter]:
+    """Yield a writer of pictures of a size, with the clip's rate, tags and shape of pixels.
+
+    The file gets its name when all is written, and none if anything fails.
+    """
+    part = path.with_name(f".{path.stem}.part{path.suffix}")
+    kind = target.kind
+    try:
+        with av.open(str(part), "w") as container:
+            stream = container.add_stream(kind.encoder, rate=Fraction(facts.rate), options=target.options)
+            assert isinstance(stream, VideoStream)
+            stream.width, stream.height = size
+            stream.pix_fmt = "bgr0" if pixel_format == "gbrp" and kind.encoder == "ffv1" else pixel_format
+            context = stream.codec_context
+            context.time_base = 1 / facts.rate
+            context.thread_type = "FRAME" if kind.encoder == "libx264" else context.thread_type
+            context.thread_count = 2
+            context.sample_aspect_ratio = facts.pixel_shape
+            _tag(context, facts.tags)
+            writer = PictureWriter(container, stream, pixel_format, facts.tags)
+            yield writer
+            writer.finish()
+        part.replace(path)
+    except BaseException:
+        part.unlink(missing_ok=True)
+        raise
+
+
+def _tag(thing: object, tags: Tags) -> None:
+    """Set the tags; on the encoder they reach the file, and ProRes wants them on the frames too."""
+    for name, value in (
+        ("color_range", _RANGE[tags.full_range]),
+        ("colorspace", tags.matrix),
+        ("color_primaries", tags.primaries),
+        ("color_trc", tags.transfer),
+    ):
+        setattr(thing, name, value)
+
+
+def _frame_of(picture: Picture, pixel_format: str) -> VideoFrame:
+    frame = VideoFrame(picture.width, picture.height, pixel_format)
+    # the library keeps green, blue and red in this order
+    order = (1, 2, 0) if picture.layout.kind == "rgb" else range(len(picture.planes))
+    for k, plane in enumerate(frame.planes):
+        codes = picture.planes[order[k]]
+        held = np.frombuffer(memoryview(plane), codes.dtype).reshape(plane.height, plane.line_size // codes.itemsize)
+        held[:, : plane.width] = codes
+    return frame.reformat(format="bgr0") if pixel_format == "gbrp" else frame
