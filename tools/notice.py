@@ -15,9 +15,10 @@ Models (calado/detect/models, Apache License 2.0, whose text lies beside them)
 """
 CLIPS = """
 Clips
-  av (PyAV) is BSD-3-Clause. Its wheel carries the FFmpeg libraries (LGPL version 3 or later) and with them the encoders
-  x264 and x265, which are under the GNU General Public License, version 2 or later, without the texts of these licences.
-  Calado installs the wheel as any package; whoever hands on an image or an installer that holds it hands on GPL code.
+  av (PyAV) is BSD-3-Clause. Its wheel carries the FFmpeg libraries (LGPL version 3 or later) and with them the
+  encoders x264 and x265, which are under the GNU General Public License, version 2 or later, without the texts of
+  these licences. Calado installs the wheel as any package; whoever hands on an image or an installer that holds it
+  hands on GPL code.
 """
 #: where a package says its licence in a sentence, or in a text of its own, instead of by a name
 SAID = {"OpenImageIO": "Apache-2.0", "pillow": "MIT-CMU", "scipy": "BSD-3-Clause", "simplejpeg": "MIT"}

@@ -82,6 +82,11 @@ class Engine:
         return Engine(TRIAL_BYTES, self._assets, SolvedStore(wait=False), self._secret)
 
     @property
+    def secret(self) -> int:
+        """What seeds the noise of covers."""
+        return self._secret
+
+    @property
     def bytes_held(self) -> int:
         """How many bytes the engine keeps."""
         return self._cache.bytes_held

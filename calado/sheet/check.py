@@ -174,9 +174,9 @@ def _check_keys(place: str, part: Part, declaration: PartDeclaration) -> None:
             raise SheetError(f"{place}: {declaration.name} has no “{id}” that could move.")
         if not keys:
             raise SheetError(f"{place}: {number.name} moves through no keyframe.")
-        for value, _ in keys.values():
-            _check_number(place, value, number)
-    for points, _ in part.point_keys.values():
+        for key in keys.values():
+            _check_number(place, key.value, number)
+    for points in (key.points for key in part.point_keys.values()):
         _check_points(place, part.model_copy(update={"points": points, "path": ()}), declaration)
         if len(points) != len(part.points) or [len(each) for each in points] != [len(each) for each in part.points]:
             raise SheetError(f"{place}: an outline that moves has the same points in every keyframe.")
@@ -188,7 +188,7 @@ def _check_time(each: Pass) -> None:
         raise SheetError(f"Pass “{each.name}” ends at frame {span.last}, before it begins at frame {span.first}.")
     for name, most in (("strength", 2.0), ("mix", 1.0)):
         keys = each.keys.get(name, {})  # type: ignore[call-overload]
-        if any(not 0 <= value <= most for value, _ in keys.values()):
+        if any(not 0 <= key.value <= most for key in keys.values()):
             raise SheetError(f"Pass “{each.name}”: {name} lies between 0 and {most:g}.", code="sheet.range")
 
 

@@ -27,10 +27,9 @@ Join: TypeAlias = Literal["add", "subtract", "intersect"]
 Ease: TypeAlias = Literal["hold", "linear", "smooth"]
 #: the number of a frame, from 0
 Frame: TypeAlias = Annotated[str, Field(pattern=r"^(0|[1-9][0-9]{0,6})$")]
+#: stands for the last frame of a clip, however long it is
+LAST_FRAME = 9_999_999
 MAX_KEYS = 2000
-Key: TypeAlias = tuple[Finite, Ease]
-Keys: TypeAlias = Annotated[dict[Frame, Key], Field(max_length=MAX_KEYS)]
-PointKey: TypeAlias = tuple[Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)], Ease]
 
 
 class Frozen(BaseModel):
@@ -39,6 +38,21 @@ class Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
+class Key(Frozen):
+    """What a parameter is at a frame, and how it goes on from there."""
+
+    value: Finite
+    ease: Ease = "smooth"
+
+
+class PointKey(Frozen):
+    """What an outline's points are at a frame, and how they go on from there."""
+
+    points: Annotated[tuple[Corner, ...], Field(max_length=MAX_POINTS)]
+    ease: Ease = "smooth"
+
+
+Keys: TypeAlias = Annotated[dict[Frame, Key], Field(max_length=MAX_KEYS)]
 MAX_STROKES = 5000
 Share: TypeAlias = Annotated[Finite, Field(ge=0, le=1)]
 Does: TypeAlias = Literal["add", "erase"]
@@ -124,8 +138,8 @@ class Region(Frozen):
 class Span(Frozen):
     """The frames in which a pass acts; over ``fade_in`` of them it comes, over ``fade_out`` it goes."""
 
-    first: Annotated[int, Field(ge=0, le=9_999_999)] = 0
-    last: Annotated[int, Field(ge=0, le=9_999_999)] = 9_999_999
+    first: Annotated[int, Field(ge=0, le=LAST_FRAME)] = 0
+    last: Annotated[int, Field(ge=0, le=LAST_FRAME)] = LAST_FRAME
     fade_in: Annotated[int, Field(ge=0, le=100_000)] = 0
     fade_out: Annotated[int, Field(ge=0, le=100_000)] = 0
 

@@ -20,8 +20,9 @@ from calado.sheet.declare import (
     Reference,
     Values,
 )
-from calado.sheet.models import Pass, Region, Sheet, Treatment
+from calado.sheet.models import LAST_FRAME, Pass, Region, Sheet, Treatment
 from calado.sheet.numbers import say_number
+from calado.sheet.timed import keyed_frames
 
 Side = Literal["inside", "outside"]
 SIDES: tuple[Side, Side] = ("inside", "outside")
@@ -101,9 +102,32 @@ def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token
         refined = tell_refined(region, catalogue) if region else ""
         if refined:
             yield Token("text", f", {refined}")
+        if region and (keys := len(keyed_frames(region))):
+            yield Token("text", f", which moves ({keys} keyframe{'s' if keys > 1 else ''})")
         if any(a.holds is not None for a in _said(_treatment(each, side), catalogue)):
             yield Token("text", f", which {'must' if each.must_cover else 'need not'} cover")
+        when = _when(each)
+        if when and not position:
+            yield Token("text", f", {when}")
         yield from _tell_treatment(_treatment(each, side), side, catalogue, holds=each.must_cover)
+
+
+def _when(each: Pass) -> str:
+    """Return in which frames a pass acts, and what of it comes and goes."""
+    said = []
+    if each.span is not None:
+        first, last = each.span.first, each.span.last
+        open_end = last >= LAST_FRAME
+        said.append(
+            f"from frame {first} on" if open_end else f"from frame {first} to {last}" if first else f"to frame {last}"
+        )
+        if each.span.fade_in:
+            said.append(f"coming over {each.span.fade_in}")
+        if each.span.fade_out and not open_end:
+            said.append(f"going over {each.span.fade_out}")
+    for name, keys in each.keys.items():
+        said.append(f"its {name} moving ({len(keys)} keyframe{'s' if len(keys) > 1 else ''})")
+    return ", ".join(said)
 
 
 def tell_refined(region: Region, catalogue: Catalogue) -> str:

@@ -56,13 +56,18 @@ def frames_of(part: Part) -> tuple[int, ...]:
     return tuple(sorted(int(frame) for frame in found))
 
 
+def keyed_frames(region: Region) -> tuple[int, ...]:
+    """Return the frames at which any part of a region has a key, in order."""
+    return tuple(sorted({frame for part in region.parts for frame in frames_of(part)}))
+
+
 def value_at(keys: Keys, frame: int) -> float:
     """Return a keyed value at a frame."""
-    return float(_way(*_listed({at: ((value,), ease) for at, (value, ease) in keys.items()}), frame)[0])
+    return float(_way(*_listed({at: ((key.value,), key.ease) for at, key in keys.items()}), frame)[0])
 
 
 def _points_at(part: Part, frame: int) -> tuple[Corner, ...]:
-    keys = {at: (tuple(n for point in points for n in point), ease) for at, (points, ease) in part.point_keys.items()}
+    keys = {at: (tuple(n for point in key.points for n in point), key.ease) for at, key in part.point_keys.items()}
     numbers = iter(_way(*_listed(keys), frame))
     return tuple(tuple(next(numbers) for _ in point) for point in part.points)
 

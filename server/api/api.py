@@ -13,7 +13,7 @@ from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
 from calado.sheet.check import in_words
-from server.api import bench, draft, exports, looks, measurements, projects, regions, sampling, tables
+from server.api import bench, clips, draft, exports, looks, measurements, projects, regions, sampling, tables
 from server.api.described import Described
 from server.projects.errors import DraftGone, Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
 
@@ -46,6 +46,7 @@ api.add_router("", tables.router)
 api.add_router("", sampling.router)
 api.add_router("", looks.router)
 api.add_router("", exports.router)
+api.add_router("", clips.router)
 
 #: the first class that fits decides
 _STATUS: tuple[tuple[type[CaladoError], int], ...] = (

@@ -3,6 +3,7 @@
 import hashlib
 import json
 from collections.abc import Callable
+from copy import copy
 from functools import cached_property, wraps
 
 from django.db import DatabaseError
@@ -10,12 +11,14 @@ from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
 from ninja.decorators import decorate_view
 
 from calado.catalogue import CATALOGUE
+from calado.errors import RequestError
 from calado.region.resolved import ResolvedRegion
 from calado.render.engine import Order, new_secret
 from calado.render.resolve import resolve
 from calado.render.source import Source
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Pass, Sheet
+from calado.sheet.timed import sheet_at
 from calado.sheet.within import pass_called, region_called
 from server.api.schemas.common import Problem
 from server.api.turns import Turns
@@ -36,21 +39,36 @@ _TURNS = Turns()
 
 
 class At:
-    """A draft of a shot."""
+    """A draft of a shot; of a clip at a frame, which its name may tell: ``digest@54``."""
 
     def __init__(self, project: str, shot: str, draft: str) -> None:
         self.shot: Shot = shot_called(project, shot)
-        self.sheet: Sheet = draft_called(draft)
+        digest, _, frame = draft.partition("@")
+        #: the draft as it is kept: with everything that moves
+        self.draft: Sheet = draft_called(digest)
+        self.frame = _frame_of(self.shot, frame)
+
+    def at(self, frame: int) -> "At":
+        """Return the same at another frame."""
+        other = copy(self)
+        other.__dict__ = {"shot": self.shot, "draft": self.draft, "frame": _frame_of(self.shot, str(frame))}
+        return other
+
+    @cached_property
+    def sheet(self) -> Sheet:
+        """The draft as it stands at the frame."""
+        return sheet_at(self.draft, self.frame, CATALOGUE) if self.shot.is_clip else self.draft
 
     @cached_property
     def common(self) -> Sheet:
         """The passes that run on every shot of the project."""
-        return read_sheet(self.shot.project.sheet, CATALOGUE)
+        common = read_sheet(self.shot.project.sheet, CATALOGUE)
+        return sheet_at(common, self.frame, CATALOGUE) if self.shot.is_clip else common
 
     @cached_property
     def source(self) -> Source:
         """The shot's pixels."""
-        return source_for(self.shot)
+        return source_for(self.shot, self.frame)
 
     @property
     def size(self) -> tuple[int, int]:
@@ -89,6 +107,22 @@ class At:
         return pass_called(self.sheet, id)
 
 
+def _frame_of(shot: Shot, text: str) -> int:
+    """Return the frame that a draft's name tells; none: the poster.
+
+    Raises
+    ------
+    RequestError
+        when the shot has no such frame.
+    """
+    if not text:
+        return shot.poster
+    frame = int(text) if text.isdecimal() and len(text) < 8 else -1
+    if not 0 <= frame < max(shot.frames, 1):
+        raise RequestError(f"This shot has frames 0 to {max(shot.frames, 1) - 1}.", code="render.frame")
+    return frame
+
+
 def _kept(view: View) -> View:
     """Let a browser keep an answer, and answer that it stands as long as nothing it depends on has changed.
 
@@ -113,6 +147,13 @@ def _kept(view: View) -> View:
 
 #: for what is read of a draft and only depends on it
 kept = decorate_view(_kept)
+
+
+def name_of(at: At, draft: str) -> str:
+    """Return what a picture of a draft depends on, besides its own request, as a short name."""
+    common = json.dumps(at.shot.project.sheet, sort_keys=True)
+    parts = (str(_STARTED), at.shot.sha256, draft, common, str(ENGINE.solved.generation))
+    return hashlib.sha256(chr(0).join(parts).encode()).hexdigest()[:32]
 
 
 def _tag(request: HttpRequest, project: str, shot: str, draft: str) -> str:

@@ -4,15 +4,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from server.api.at import SHOT
-from server.api.schemas.common import (
-    BenchOut,
-    NameIn,
-    Problem,
-    SavedOut,
-    SeenIn,
-    SnapshotOut,
-    StepIn,
-)
+from server.api.schemas.common import BenchOut, NameIn, Problem, SavedOut, SeenIn, SnapshotOut, StepIn
 from server.api.serializers import bench_out
 from server.jobs.actions import thin_shot
 from server.projects.access import shot_called

@@ -69,20 +69,20 @@ def _offers(at: At) -> tuple[Offer, ...]:
 
 def _begin(at: At, payload: StartIn) -> tuple[Sheet, str]:
     if payload.what == "starter":
-        return start_pass(at.sheet, payload.id, analyse(ENGINE, at.source), payload.region)
+        return start_pass(at.draft, payload.id, analyse(ENGINE, at.source), payload.region)
     if payload.what == "look":
         look = read_look(payload.look) if payload.look else look_called(payload.id)
-        made, ids = apply_look(at.sheet, look, at.aspect)
+        made, ids = apply_look(at.draft, look, at.aspect)
         return made, ids[-1]
     if payload.what == "adjustment":
-        return start_adjustment(at.sheet, payload.id, payload.side, payload.region, at.aspect)
+        return start_adjustment(at.draft, payload.id, payload.side, payload.region, at.aspect)
     drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand, payload.strokes)
     drawn = on_find(drawn, lambda: _offers(at))
     if payload.what == "region":
-        return start_region(at.sheet, drawn, at.aspect)
+        return start_region(at.draft, drawn, at.aspect)
     if payload.region is None:
         raise RequestError("Name the region that the part joins.", code="start.region")
-    return join_part(at.sheet, payload.region, drawn, payload.join, at.aspect)
+    return join_part(at.draft, payload.region, drawn, payload.join, at.aspect)
 
 
 @router.get(DRAFT + "/preview", response={404: Problem, 422: Problem}, openapi_extra=gives("image/jpeg", "image/png"))

@@ -6,15 +6,18 @@ from django.http import FileResponse, HttpRequest
 from ninja import Router
 
 from calado.export import fits
+from calado.media.clips.formats import ClipTarget
 from calado.media.metadata import facts_of
 from calado.media.write import Target
 from server.api.described import gives
-from server.api.schemas.common import ExportIn, ExportOut, FactOut, Problem
+from server.api.schemas.common import Problem
+from server.api.schemas.exports import ClipExportIn, ExportIn, ExportOut, FactOut
 from server.api.serializers import export_out
 from server.jobs.actions import Keeping, Wanted, call_off, order_export, refuse_weak_covers, remove_export
 from server.jobs.models import Export
 from server.projects.access import project_called, shot_called
 from server.projects.errors import Missing
+from server.projects.models import Shot
 
 router = Router(tags=["exports"])
 PROJECT = "/projects/{project}/exports"
@@ -38,9 +41,13 @@ def list_exports(request: HttpRequest, project: str) -> list[ExportOut]:
 def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> list[ExportOut]:
     """Put an export of each shot into the queue; refused once where a cover lets something through."""
     target = Target(payload.format, payload.bits, payload.quality)
-    wanted = Wanted(payload.what, payload.region, payload.longer_side)
-    fits(payload.what, target)
     shots = [shot_called(project, shot) for shot in payload.shots]
+    if payload.clip is None:
+        fits(payload.what, target)
+        wanted = Wanted(payload.what, payload.region, payload.longer_side)
+    else:
+        clip = ClipTarget(payload.clip.format, payload.clip.quality, payload.clip.sound)
+        wanted = Wanted(payload.what, payload.region, clip=clip, frames=_frames(payload.clip, shots))
     if not payload.even_so and wanted.what != "matte":
         refuse_weak_covers(shots)
     keeping = Keeping(payload.keep_metadata, payload.keep_private)
@@ -48,10 +55,19 @@ def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> lis
     return [export_out(export) for export in made]
 
 
+def _frames(clip: ClipExportIn, shots: list[Shot]) -> tuple[int, int] | None:
+    """Return the first and the last frame, None for the whole length."""
+    if clip.first is None and clip.last is None:
+        return None
+    last = min(shot.frames for shot in shots) - 1
+    return clip.first or 0, last if clip.last is None else clip.last
+
+
 @router.get("/projects/{project}/shots/{shot}/metadata", response={200: list[FactOut], 404: Problem})
 def metadata(request: HttpRequest, project: str, shot: str) -> list[FactOut]:
     """Return what a shot's file says of itself and may be copied to an export."""
-    return [FactOut(**asdict(fact)) for fact in facts_of(shot_called(project, shot).path)]
+    found = shot_called(project, shot)
+    return [] if found.is_clip else [FactOut(**asdict(fact)) for fact in facts_of(found.path)]
 
 
 @router.post(PROJECT + "/{export}/cancel", response={200: ExportOut, 404: Problem})

@@ -52,7 +52,7 @@ def keep(request: HttpRequest, project: str, shot: str, draft: str, payload: Tak
 
 
 def _taken(at: At, payload: TakeIn) -> Taken:
-    return take_look(at.sheet, tuple(payload.passes), payload.name, at.aspect)
+    return take_look(at.draft, tuple(payload.passes), payload.name, at.aspect)
 
 
 @router.post("/looks/file", response={200: LookOut, **REFUSED})

@@ -1,13 +1,14 @@
 """Readings: meters, scopes, what a cover leaves, second look."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
+from calado.edit.over_time import over_time
 from calado.inspect.look.covers import read_pass
-from calado.inspect.look.finding import Looked
+from calado.inspect.look.finding import Finding, Looked
 from calado.inspect.look.second_look import second_look
 from calado.inspect.meter import meter_of
 from calado.inspect.scope_image import Scoped, encoded_scope, histogram_of
@@ -68,4 +69,11 @@ def look_again(request: HttpRequest, project: str, shot: str, draft: str) -> lis
     """Return what a careful colleague would point out."""
     at = At(project, shot, draft)
     findings = second_look(ENGINE, at.source, at.sheet, at.common)
-    return [FindingOut.model_validate(each, from_attributes=True) for each in findings]
+    return [FindingOut.model_validate(_of_draft(each, at), from_attributes=True) for each in findings]
+
+
+def _of_draft(finding: Finding, at: At) -> Finding:
+    """Return a finding whose mend reaches the draft with all that moves in it."""
+    if finding.mended is None or at.sheet is at.draft:
+        return finding
+    return replace(finding, mended=over_time(at.draft, at.sheet, finding.mended))

@@ -47,7 +47,7 @@ def mirror_region(request: HttpRequest, project: str, shot: str, draft: str, pay
     """Return a draft with a region, or one part of it, mirrored; nothing is saved yet."""
     at = At(project, shot, draft)
     region = at.where(payload.region).region.id
-    return StartOut(sheet=mirror(at.sheet, region, payload.part, at.aspect), id=region)
+    return StartOut(sheet=mirror(at.draft, region, payload.part, at.aspect), id=region)
 
 
 @router.post(DRAFT + "/follow", response={200: StartOut, **REFUSED})
@@ -55,14 +55,14 @@ def follow_path(request: HttpRequest, project: str, shot: str, draft: str, paylo
     """Return a draft with a curve that follows its pen's path closer, or looser; nothing is saved yet."""
     at = At(project, shot, draft)
     region = at.where(payload.region).region.id
-    return StartOut(sheet=follow_again(at.sheet, region, payload.part, payload.tolerance), id=payload.part)
+    return StartOut(sheet=follow_again(at.draft, region, payload.part, payload.tolerance), id=payload.part)
 
 
 @router.post(DRAFT + "/outlines", response={200: StartOut, **REFUSED})
 def outlines_in(request: HttpRequest, project: str, shot: str, draft: str, payload: SvgIn) -> StartOut:
     """Return a draft with the outlines of an SVG document as a region, or joined to one; nothing is saved yet."""
     at = At(project, shot, draft)
-    made, id = start_outlines(at.sheet, payload.svg, payload.name, at.aspect, payload.region, payload.join)
+    made, id = start_outlines(at.draft, payload.svg, payload.name, at.aspect, payload.region, payload.join)
     check_sheet(made, CATALOGUE)
     return StartOut(sheet=made, id=id)
 
@@ -131,6 +131,6 @@ def copy_region_to(request: HttpRequest, project: str, shot: str, draft: str, pa
     region = at.where(payload.region).region.id
     shots = [shot_called(each.project, each.shot) for each in payload.to]
     return [
-        CopiedOut(project=each.project.id, shot=each.id, name=copy_to(each, at.sheet, region, at.shot))
+        CopiedOut(project=each.project.id, shot=each.id, name=copy_to(each, at.draft, region, at.shot))
         for each in shots
     ]

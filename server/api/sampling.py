@@ -39,7 +39,7 @@ router = Router(tags=["read"])
 def sample(request: HttpRequest, project: str, shot: str, draft: str, payload: SampleIn) -> StartOut:
     """Return a draft with a sample taken for a part; nothing is saved yet."""
     at = At(project, shot, draft)
-    made = take_sample(ENGINE, at.source, at.sheet, (payload.region, payload.part), payload.box, payload.does)
+    made = take_sample(ENGINE, at.source, at.draft, (payload.region, payload.part), payload.box, payload.does)
     return StartOut(sheet=read_sheet(made.model_dump(mode="json"), CATALOGUE), id=payload.part)
 
 

@@ -2,12 +2,14 @@
 
 from dataclasses import asdict
 from datetime import datetime
+from fractions import Fraction
 
 from django.utils import timezone
 
 from calado import __version__
 from calado.catalogue import CATALOGUE
 from calado.inspect.edge.softness import Softness
+from calado.media.clips.formats import CLIP_FORMATS
 from calado.media.formats import FORMATS
 from calado.region.kinds import PARTS
 from calado.region.part import PartKind
@@ -18,14 +20,18 @@ from calado.start.starters import STARTERS
 from server.api.schemas.catalogue import (
     AdjustmentOut,
     CatalogueOut,
+    ClipFormatOut,
     FormatOut,
     OptionOut,
     ParameterOut,
     PartKindOut,
+    QualityOut,
     SlopeOut,
     StarterOut,
 )
-from server.api.schemas.common import BenchOut, DescriptionOut, ExportOut, PartDescriptionOut, ShotOut
+from server.api.schemas.clips import ClipOut
+from server.api.schemas.common import BenchOut, DescriptionOut, PartDescriptionOut, ShotOut
+from server.api.schemas.exports import ExportOut
 from server.api.schemas.regions import SoftnessOut
 from server.jobs.models import Export
 from server.projects.actions.change import sheet_of
@@ -45,6 +51,15 @@ def catalogue_out() -> CatalogueOut:
         formats=[
             FormatOut(id=f.id, name=f.name, bits=list(f.offered), holds=list(f.holds), lossy=f.lossy)
             for f in FORMATS.values()
+        ],
+        clip_formats=[
+            ClipFormatOut(
+                id=f.id,
+                name=f.name,
+                qualities=[QualityOut(number=q.number, says=q.says) for q in f.qualities],
+                lossless=f.lossless,
+            )
+            for f in CLIP_FORMATS.values()
         ],
     )
 
@@ -160,7 +175,21 @@ def shot_out(shot: Shot, sheet: Sheet) -> ShotOut:
         note=shot.note,
         head=shot.head,
         passes=[each.name for each in sheet.passes if each.on],
+        clip=_clip_out(shot) if shot.is_clip else None,
         added=shot.created,
+    )
+
+
+def _clip_out(shot: Shot) -> ClipOut:
+    rate = Fraction(shot.rate)
+    return ClipOut(
+        frames=shot.frames,
+        rate=shot.rate,
+        seconds=float(shot.frames / rate),
+        base=max(round(rate), 1),
+        sound=shot.sound,
+        timecode=shot.timecode,
+        poster=shot.poster,
     )
 
 
@@ -177,6 +206,7 @@ def export_out(export: Export) -> ExportOut:
         progress=export.progress,
         seconds_left=_seconds_left(export, timezone.now()),
         problem=export.problem,
+        says=export.says,
         accepted=export.accepted,
         file_name=export.file_name,
         size_bytes=export.size_bytes,

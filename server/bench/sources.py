@@ -19,6 +19,7 @@ from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import Assets
 from calado.render.engine import Engine, new_secret
 from calado.render.source import Source, StoredDamaged, is_stored, open_source, source_of, store_source
+from server.bench.clips import forget_clip, frames_of
 from server.projects.models import Shot
 
 
@@ -91,8 +92,13 @@ def _used(path: Path) -> float:
     return path.stat().st_mtime
 
 
-def source_for(shot: Shot) -> Source:
-    """Return the source of a shot, read from its file again if the cache has dropped it."""
+def source_for(shot: Shot, frame: int | None = None) -> Source:
+    """Return the source of a shot, of a clip that of a frame (None: of its poster).
+
+    A still is read from its file again if the cache has dropped it.
+    """
+    if shot.is_clip:
+        return frames_of(shot).source(shot.poster if frame is None else frame)
     with _lock:
         if shot.sha256 in _open:
             _open.move_to_end(shot.sha256)
@@ -118,6 +124,7 @@ def forget_source(digest: str) -> None:
 
     A solved matte does not tell of which picture it is; those of other pictures are made again when they are wanted.
     """
+    forget_clip(digest)
     with _lock:
         _open.pop(digest, None)
     shutil.rmtree(Path(settings.CACHE_ROOT) / digest, ignore_errors=True)

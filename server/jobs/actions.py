@@ -13,16 +13,19 @@ from django.utils import timezone
 from django_tasks import task
 
 from calado.catalogue import CATALOGUE
+from calado.clip_export import ClipOrder, export_clip
 from calado.errors import CaladoError, RequestError
 from calado.export import Cancelled, Shape, export_region, export_still
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
+from calado.media.clips.formats import ClipTarget
 from calado.media.write import Target
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.engine import Order
 from calado.render.resolve import resolve, sides_concealed
 from calado.sheet.check import read_sheet
 from calado.sheet.steps import sheet_data
+from server.bench.clips import frames_of
 from server.bench.sources import ASSETS, ENGINE, solved_folder, source_for
 from server.jobs.models import Export
 from server.jobs.watch import WATCH
@@ -47,6 +50,9 @@ class Wanted:
     what: Literal["picture", "pair", "matte", "cutout"] = "picture"
     region: str = ""
     longer_side: int | None = None
+    #: of a clip
+    clip: ClipTarget | None = None
+    frames: tuple[int, int] | None = None
 
     @property
     def of_region(self) -> bool:
@@ -91,6 +97,7 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
     RequestError
         when the region is not on the shot's shelf.
     """
+    _refuse_other_kind(shot, wanted)
     head = head_of(shot)
     sheet = sheet_of(head)
     accepted = "" if wanted.what == "matte" else "\n".join(said_of_covers(shot))
@@ -109,20 +116,32 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
             revision=head.number,
             sheet=sheet_data(sheet),
             project_sheet=shot.project.sheet,
-            format=target.format,
-            bits=target.bits,
-            quality=target.quality,
+            format=wanted.clip.format if wanted.clip else target.format,
+            bits=shot.bits if wanted.clip else target.bits,
+            quality=(wanted.clip.quality or 0) if wanted.clip else target.quality,
+            sound=wanted.clip.sound if wanted.clip else False,
+            frames=wanted.frames,
             what=wanted.what,
             region=wanted.region,
             longer_side=None if wanted.of_region else wanted.longer_side,
             keep_metadata=keeping.metadata,
             keep_private=keeping.private,
             accepted=accepted,
-            file_name=f"{_safe(name)}.{target.extension}",
+            file_name=f"{_safe(name)}.{wanted.clip.kind.suffix if wanted.clip else target.extension}",
         )
         # both or neither: an export without its task would wait for ever
         run_export.enqueue(export.id)
     return export
+
+
+def _refuse_other_kind(shot: Shot, wanted: Wanted) -> None:
+    if shot.is_clip != (wanted.clip is not None):
+        kind = "a clip: say how clips are written" if shot.is_clip else "a still: choose a format for stills"
+        raise RequestError(f"“{shot.name}” is {kind}.", code="render.kind")
+    if wanted.clip is not None and wanted.what not in ("picture", "matte"):
+        raise RequestError("Of a clip the picture or a region's matte is written.", code="render.kind")
+    if wanted.frames is not None and not 0 <= wanted.frames[0] <= wanted.frames[1] < shot.frames:
+        raise RequestError(f"“{shot.name}” has frames 0 to {shot.frames - 1}.", code="render.frame")
 
 
 def call_off(export: Export) -> None:
@@ -170,6 +189,9 @@ def run_export(id: str) -> None:
 
 def _write(export: Export) -> None:
     export.path.parent.mkdir(parents=True, exist_ok=True)
+    if export.shot.is_clip:
+        _write_clip(export)
+        return
     order = Order(read_sheet(export.sheet, CATALOGUE), read_sheet(export.project_sheet, CATALOGUE))
     kept: Path | None = export.shot.path if export.keep_metadata else None
     target = Target(export.format, export.bits, export.quality, kept, export.keep_private)  # type: ignore[arg-type]
@@ -183,6 +205,17 @@ def _write(export: Export) -> None:
         raise RequestError("The region is gone.", code="render.region")
     what: Literal["matte", "cutout"] = "matte" if export.what == "matte" else "cutout"
     export_region(source, order, where, what, export.path, target, report, ASSETS, solved)
+
+
+def _write_clip(export: Export) -> None:
+    project = read_sheet(export.project_sheet, CATALOGUE)
+    frames = tuple(export.frames) if export.frames else None
+    region = export.region if export.what == "matte" else ""
+    order = ClipOrder(read_sheet(export.sheet, CATALOGUE), project, frames, region)  # type: ignore[arg-type]
+    target = ClipTarget(export.format, export.quality or None, export.sound and not region)  # type: ignore[arg-type]
+    of, solved = frames_of(export.shot), SolvedStore(solved_folder)
+    says = export_clip(of, export.shot.path, order, export.path, target, _reporter(export), ASSETS, solved)
+    Export.objects.filter(id=export.id).update(says=says[:400])
 
 
 def _reporter(export: Export):  # type: ignore[no-untyped-def]

@@ -34,6 +34,9 @@ class Export(models.Model):
     region = models.CharField(max_length=40, blank=True)
     #: of a picture: its longer side in pixels, none: full size
     longer_side = models.PositiveIntegerField(null=True)
+    #: of a clip: whether its sound goes along, and the first and last frame; none: its whole length
+    sound = models.BooleanField(default=True)
+    frames = models.JSONField(null=True)
     keep_metadata = models.BooleanField(default=False)
     keep_private = models.BooleanField(default=False)
     #: what was said against its covers, and accepted
@@ -44,6 +47,8 @@ class Export(models.Model):
     ended = models.PositiveSmallIntegerField(default=0)
     progress = models.FloatField(default=0.0)
     problem = models.CharField(max_length=400, blank=True)
+    #: what is to be said about the finished file
+    says = models.CharField(max_length=400, blank=True)
     file_name = models.CharField(max_length=160)
     size_bytes = models.PositiveBigIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)

@@ -44,7 +44,7 @@ class Project(models.Model):
 
 
 class Shot(models.Model):
-    """One still. Its file is never written to."""
+    """One still or one clip. Its file is never written to."""
 
     id = models.CharField(primary_key=True, max_length=32, default=new_id)
     project = models.ForeignKey(Project, models.CASCADE, related_name="shots")
@@ -59,6 +59,14 @@ class Shot(models.Model):
     bits = models.PositiveSmallIntegerField()
     space = models.CharField(max_length=16)
     note = models.CharField(max_length=300, blank=True)
+    #: of a clip, how many frames it has; 0: a still
+    frames = models.PositiveIntegerField(default=0)
+    #: frames a second, as a fraction
+    rate = models.CharField(max_length=24, blank=True)
+    sound = models.BooleanField(default=False)
+    timecode = models.CharField(max_length=16, blank=True)
+    #: the frame that stands for a clip, and from which facts about its whole picture are read
+    poster = models.PositiveIntegerField(default=0)
     head = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
 
@@ -71,6 +79,11 @@ class Shot(models.Model):
     def __str__(self) -> str:
         """Return the name."""
         return self.name
+
+    @property
+    def is_clip(self) -> bool:
+        """Whether it has frames."""
+        return self.frames > 0
 
     @property
     def path(self) -> Path:

@@ -52,6 +52,11 @@ class Clip:
         """Close it."""
         self.close()
 
+    @property
+    def alive(self) -> bool:
+        """Whether its process is there."""
+        return self._child.poll() is None
+
     def picture(self, frame: int) -> Picture:
         """Return the planes of a frame, as stored.
 

@@ -4,6 +4,7 @@ from typing import Literal
 
 from ninja import Field, Schema
 
+from calado.media.clips.formats import ClipFormatId
 from calado.media.formats import Format, What
 from calado.sheet.declare import Drawn
 
@@ -108,6 +109,22 @@ class FormatOut(Schema):
     lossy: bool
 
 
+class QualityOut(Schema):
+    """A constant quality of an encoder, and what may be expected of it."""
+
+    number: int
+    says: str
+
+
+class ClipFormatOut(Schema):
+    """A format in which clips are written; the first quality is the usual one, none: it has one only."""
+
+    id: ClipFormatId
+    name: str
+    qualities: list[QualityOut]
+    lossless: bool
+
+
 class CatalogueOut(Schema):
     """All that is declared, and by which version."""
 
@@ -118,3 +135,4 @@ class CatalogueOut(Schema):
     refine: list[ParameterOut]
     starters: list[StarterOut]
     formats: list[FormatOut]
+    clip_formats: list[ClipFormatOut]

@@ -5,10 +5,10 @@ from typing import Annotated, Any, Literal, TypeAlias
 
 from ninja import Field, Schema
 
-from calado.media.formats import Format, What
 from calado.render.views import Density, Ground, Thread, ViewName
 from calado.sheet.models import MAX_POINTS, MAX_STROKES, Corner, Join, ParameterValues, Sheet, Stroke
 from calado.sheet.steps import Step
+from server.api.schemas.clips import ClipOut
 
 Side = Literal["inside", "outside"]
 #: a place or a length on a picture; beyond this no picture reaches
@@ -68,6 +68,7 @@ class ShotOut(Schema):
     head: int
     passes: list[str]
     added: datetime
+    clip: ClipOut | None = None
 
 
 class SequenceIn(Schema):
@@ -251,45 +252,3 @@ class MatteValueOut(Schema):
     """The matte there."""
 
     value: float
-
-
-class ExportIn(Schema):
-    """What to write."""
-
-    shots: list[str] = Field(min_length=1, max_length=500)
-    format: Format
-    bits: int = 8
-    what: What = "picture"
-    region: str = Field("", max_length=40)
-    longer_side: int | None = Field(None, ge=16, le=100_000, description="of a picture, in pixels; none: full size")
-    quality: int = 92
-    keep_metadata: bool = False
-    keep_private: bool = False
-    even_so: bool = Field(False, description="although a cover lets something through; that is noted")
-
-
-class FactOut(Schema):
-    """Something that a file says of itself, and that would be copied."""
-
-    name: str
-    value: str
-    private: bool = Field(description="tells where, with which very camera, or by whom")
-
-
-class ExportOut(Schema):
-    """How far an export is."""
-
-    id: str
-    shot: str
-    shot_name: str
-    revision: int
-    format: str
-    bits: int
-    state: str
-    progress: float
-    seconds_left: float | None
-    problem: str
-    accepted: str
-    file_name: str
-    size_bytes: int
-    created: datetime

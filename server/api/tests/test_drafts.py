@@ -31,7 +31,7 @@ class Drafts(Place, TestCase):
         draft = self.call("POST", "/drafts", DARK)["draft"]
         first = self.preview(draft)
         self.assertEqual((first.status_code, first["Cache-Control"]), (200, "private, no-cache"))
-        with mock.patch("server.api.bench.render_preview", side_effect=AssertionError("rendered again")):
+        with mock.patch("server.api.draft.render_preview", side_effect=AssertionError("rendered again")):
             again = self.preview(draft, first["ETag"])
         self.assertEqual((again.status_code, again.content), (304, b""))
         # another draft, and the same one beneath passes of the project

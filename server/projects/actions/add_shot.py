@@ -1,4 +1,4 @@
-"""Adding a still to a project: checked by its content, kept as it is, made ready for the bench."""
+"""Adding a still or a clip to a project: checked by its content, kept as it is, made ready for the bench."""
 
 import hashlib
 import os
@@ -9,12 +9,21 @@ from django.conf import settings
 from django.db import IntegrityError, transaction
 from django.db.models import Max
 
+from calado.media.clips.clip import Clip
+from calado.media.clips.opening import looks_like_clip
+from calado.media.clips.tags import space_of
 from calado.media.stills import probe
 from calado.sheet.models import EMPTY_SHEET, Sheet
 from server.bench.sources import READER, prepare
 from server.projects.actions.change import begin
 from server.projects.errors import Duplicate, Missing
 from server.projects.models import Project, Shot, new_id
+
+#: the frame that stands for a clip: after so manieth of it
+POSTER = 3
+#: endings and names as people know them
+ENDINGS = {"mov": "mp4", "matroska": "mkv"}
+NAMES = {"h264": "H.264", "hevc": "H.265", "vp9": "VP9", "av1": "AV1", "ffv1": "FFV1", "prores": "ProRes"}
 
 
 def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet: Sheet = EMPTY_SHEET) -> Shot:
@@ -23,21 +32,18 @@ def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet
     Raises
     ------
     MediaError
-        when the file is not a picture that can be read.
+        when the file is neither a picture nor a clip that can be read.
     Duplicate
         when the same file is in the project already.
     """
     digest = _digest(file)
     _refuse_twin(project, digest, file_name)
-    about = probe(file)
-    still = READER.still(file)
-    height, width = still.samples.shape[1:]
-    prepare(digest, still)
+    extension, facts = _clip(file) if looks_like_clip(file) else _still(file, digest)
     id = new_id()
     folder = Path(settings.MEDIA_ROOT) / id
     folder.mkdir(parents=True)
     try:
-        _copied(file, folder / f"source.{about.extension}")
+        _copied(file, folder / f"source.{extension}")
         with transaction.atomic():
             _refuse_twin(project, digest, file_name)
             shot = Shot.objects.create(
@@ -46,14 +52,9 @@ def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet
                 name=(name or _name_of(file_name))[:120],
                 position=(project.shots.aggregate(last=Max("position"))["last"] or 0) + 1,
                 file_name=file_name[:255],
-                extension=about.extension,
+                extension=extension,
                 sha256=digest,
-                format=about.format,
-                width=width,
-                height=height,
-                bits=about.bits,
-                space=still.space.id,
-                note=still.note,
+                **facts,
             )
             begin(shot, sheet, "")
     except IntegrityError as error:  # somebody removed the project, or added the file, in this very moment
@@ -64,6 +65,38 @@ def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet
         shutil.rmtree(folder, ignore_errors=True)
         raise
     return shot
+
+
+def _still(file: Path, digest: str) -> tuple[str, dict[str, object]]:
+    """Make a still ready; return its ending and what its row says."""
+    about = probe(file)
+    still = READER.still(file)
+    height, width = still.samples.shape[1:]
+    prepare(digest, still)
+    said = {"width": width, "height": height, "bits": about.bits, "space": still.space.id, "note": still.note}
+    return about.extension, {**said, "format": about.format}
+
+
+def _clip(file: Path) -> tuple[str, dict[str, object]]:
+    """Return a clip's ending and what its row says."""
+    with Clip(file) as clip:
+        facts = clip.facts
+        # a frame from within, as the first is often black; read, so that a clip that cannot be is not taken
+        poster = facts.frames // POSTER
+        clip.picture(poster)
+    return ENDINGS.get(facts.container, facts.container), {
+        "width": facts.width,
+        "height": facts.height,
+        "bits": facts.bits,
+        "space": space_of(facts.tags).id,
+        "note": facts.note,
+        "format": NAMES.get(facts.codec, facts.codec)[:16],
+        "frames": facts.frames,
+        "rate": str(facts.rate),
+        "sound": bool(facts.sound),
+        "timecode": facts.timecode[:16],
+        "poster": poster,
+    }
 
 
 def _copied(file: Path, to: Path) -> None:

@@ -1,5 +1,6 @@
 /** Drafts: a sheet is sent once; whatever is asked about it afterwards names it by the digest that came back. */
 
+import { plain } from "../document/time";
 import { type Address, api, asked, Refusal, type Sheet } from "./client";
 
 /** Where the API has a draft of a shot. */
@@ -13,7 +14,7 @@ const sent = new WeakMap<Sheet, Promise<string>>();
 function digestOf(sheet: Sheet): Promise<string> {
   const known = sent.get(sheet);
   if (known) return known;
-  const digest = asked(api.POST("/api/drafts", { body: sheet })).then((made) => made.draft);
+  const digest = asked(api.POST("/api/drafts", { body: plain(sheet) })).then((made) => made.draft);
   sent.set(sheet, digest);
   // what did not arrive is sent again the next time
   digest.catch(() => sent.delete(sheet));
@@ -31,9 +32,23 @@ export async function onSheet<Data>(sheet: Sheet, ask: (draft: string) => Promis
   }
 }
 
+const moments = new Map<string, number>();
+
+/** Whatever is asked about a clip from now on is asked of it at this frame; null: a still. */
+export function standAt(shot: string, frame: number | null): void {
+  if (frame === null) moments.delete(shot);
+  else moments.set(shot, frame);
+}
+
+/** A draft of a shot, at the frame where the shot stands. */
+export function named(draft: string, shot: string): string {
+  const frame = moments.get(shot);
+  return frame === undefined ? draft : `${draft}@${frame}`;
+}
+
 /** Asks something about a sheet of a shot. */
 export function onDraft<Data>(at: Address, sheet: Sheet, ask: (path: DraftAddress) => Promise<Data>): Promise<Data> {
-  return onSheet(sheet, (draft) => ask({ project: at.project, shot: at.shot, draft }));
+  return onSheet(sheet, (draft) => ask({ project: at.project, shot: at.shot, draft: named(draft, at.shot) }));
 }
 
 const numbers = new WeakMap<Sheet, number>();
@@ -43,7 +58,7 @@ let newest = 0;
 export function keyOf({ sheet, ...rest }: { readonly sheet: Sheet }): string {
   const number = numbers.get(sheet) ?? ++newest;
   numbers.set(sheet, number);
-  return `${number} ${JSON.stringify(rest)}`;
+  return `${number} ${[...moments.values()].join()} ${JSON.stringify(rest)}`;
 }
 
 /** A sheet on which nothing is done. */

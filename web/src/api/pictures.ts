@@ -1,7 +1,7 @@
 /** Pictures that the server makes of a draft: previews, scopes, the edge ribbon. */
 
 import { type Address, got, type Sheet } from "./client";
-import { onSheet } from "./draft";
+import { named, onSheet } from "./draft";
 import type { paths } from "./schema";
 
 type Draft = "/api/projects/{project}/shots/{shot}/drafts/{draft}";
@@ -15,6 +15,7 @@ type Order<What extends string> = QueryOf<What> & { readonly sheet: Sheet };
 export type PreviewOrder = Order<"preview">;
 export type RibbonOrder = Order<"ribbon">;
 export type ScopeOrder = Order<"scope">;
+type StripOrder = QueryOf<"strip">;
 
 /** A view without anything special. */
 export const PLAIN_VIEW = {
@@ -77,7 +78,12 @@ export async function fetchRibbon(at: Address, order: RibbonOrder): Promise<Ribb
   return { url: URL.createObjectURL(await response.blob()), start: order.start ?? 0, total: told.total, every: told.every, places };
 }
 
-function ordered(at: Address, what: string, order: PreviewOrder | RibbonOrder | ScopeOrder, signal?: AbortSignal): Promise<Response> {
+/** A row of finished frames as an address that an image can show. */
+export async function fetchStripUrl(at: Address, sheet: Sheet, order: StripOrder): Promise<string> {
+  return URL.createObjectURL(await (await ordered(at, "strip", { sheet, ...order })).blob());
+}
+
+function ordered(at: Address, what: string, order: PreviewOrder | RibbonOrder | ScopeOrder | Order<"strip">, signal?: AbortSignal): Promise<Response> {
   const { sheet, ...query } = order;
-  return onSheet(sheet, (draft) => got(`/api/projects/${at.project}/shots/${at.shot}/drafts/${draft}/${what}`, query, signal));
+  return onSheet(sheet, (draft) => got(`/api/projects/${at.project}/shots/${at.shot}/drafts/${named(draft, at.shot)}/${what}`, query, signal));
 }

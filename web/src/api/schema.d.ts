@@ -1235,6 +1235,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/moved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Moved
+         * @description Return the parts that move, as they stand at the draft's frame.
+         */
+        get: operations["server_api_clips_moved"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strip
+         * @description Return a row of finished frames, evenly spaced over the whole length, as one picture.
+         */
+        get: operations["server_api_clips_strip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Play Frames
+         * @description Stream frames as JPEGs, each after its number and its length: two unsigned 32-bit numbers, big end first.
+         */
+        get: operations["server_api_clips_play_frames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sound
+         * @description Return the first track of a clip's sound, from its first frame on.
+         */
+        get: operations["server_api_clips_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Peaks
+         * @description Return how loud a clip is, 0…1, fifty times a second.
+         */
+        get: operations["server_api_clips_peaks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1296,6 +1396,25 @@ export interface components {
             starters: components["schemas"]["StarterOut"][];
             /** Formats */
             formats: components["schemas"]["FormatOut"][];
+            /** Clip Formats */
+            clip_formats: components["schemas"]["ClipFormatOut"][];
+        };
+        /**
+         * ClipFormatOut
+         * @description A format in which clips are written; the first quality is the usual one, none: it has one only.
+         */
+        ClipFormatOut: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores";
+            /** Name */
+            name: string;
+            /** Qualities */
+            qualities: components["schemas"]["QualityOut"][];
+            /** Lossless */
+            lossless: boolean;
         };
         /**
          * FormatOut
@@ -1457,6 +1576,16 @@ export interface components {
             parameters: components["schemas"]["ParameterOut"][];
         };
         /**
+         * QualityOut
+         * @description A constant quality of an encoder, and what may be expected of it.
+         */
+        QualityOut: {
+            /** Number */
+            number: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * SlopeOut
          * @description A stretch of an axis that a part lets through: the ids of its numbers, and of the choice that switches it.
          */
@@ -1529,6 +1658,32 @@ export interface components {
             created: string;
         };
         /**
+         * ClipOut
+         * @description What makes a shot a clip.
+         */
+        ClipOut: {
+            /** Frames */
+            frames: number;
+            /**
+             * Rate
+             * @description frames a second, as a fraction
+             */
+            rate: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Base
+             * @description whole frames in a second, in which time is counted
+             */
+            base: number;
+            /** Sound */
+            sound: boolean;
+            /** Timecode */
+            timecode: string;
+            /** Poster */
+            poster: number;
+        };
+        /**
          * ProjectDetailOut
          * @description A project and its shots.
          */
@@ -1570,6 +1725,7 @@ export interface components {
              * Format: date-time
              */
             added: string;
+            clip?: components["schemas"]["ClipOut"] | null;
         };
         /**
          * Component
@@ -1587,8 +1743,25 @@ export interface components {
             y: number;
         };
         /**
+         * Key
+         * @description What a parameter is at a frame, and how it goes on from there.
+         */
+        Key: {
+            /** Value */
+            value: number;
+            /**
+             * Ease
+             * @default smooth
+             * @enum {string}
+             */
+            ease: "hold" | "linear" | "smooth";
+        };
+        /**
          * Part
          * @description One part of a region and how it joins what stands before it.
+         *
+         *     ``keys`` are the values that move, by parameter and frame, ``point_keys`` the points; before the first and after the
+         *     last of them the value holds.
          */
         Part: {
             /** Id */
@@ -1640,13 +1813,24 @@ export interface components {
              * @default []
              */
             samples: components["schemas"]["Sample"][];
+            /** Keys */
+            keys?: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["Key"];
+                };
+            };
+            /** Point Keys */
+            point_keys?: {
+                [key: string]: components["schemas"]["PointKey"];
+            };
         };
         /**
          * Pass
          * @description A region, a treatment inside it, a treatment outside it, and how much.
          *
          *     ``region`` None is the whole picture. What conceals in a pass that ``must_cover`` does so at full strength over the
-         *     whole of its side, whatever softness, strength or mix say.
+         *     whole of its side, whatever softness, strength or mix say. ``span`` None is the whole length of a clip; ``keys`` are
+         *     of its strength and mix.
          */
         Pass: {
             /** Id */
@@ -1687,6 +1871,27 @@ export interface components {
              * @default true
              */
             must_cover: boolean;
+            span?: components["schemas"]["Span"] | null;
+            /** Keys */
+            keys?: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["Key"];
+                };
+            };
+        };
+        /**
+         * PointKey
+         * @description What an outline's points are at a frame, and how they go on from there.
+         */
+        PointKey: {
+            /** Points */
+            points: number[][];
+            /**
+             * Ease
+             * @default smooth
+             * @enum {string}
+             */
+            ease: "hold" | "linear" | "smooth";
         };
         /**
          * Problem
@@ -1800,6 +2005,32 @@ export interface components {
              * @default []
              */
             passes: components["schemas"]["Pass"][];
+        };
+        /**
+         * Span
+         * @description The frames in which a pass acts; over ``fade_in`` of them it comes, over ``fade_out`` it goes.
+         */
+        Span: {
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @default 9999999
+             */
+            last: number;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
         };
         /**
          * Stroke
@@ -2881,6 +3112,11 @@ export interface components {
             seconds_left: number | null;
             /** Problem */
             problem: string;
+            /**
+             * Says
+             * @description about the finished file
+             */
+            says: string;
             /** Accepted */
             accepted: string;
             /** File Name */
@@ -2892,6 +3128,32 @@ export interface components {
              * Format: date-time
              */
             created: string;
+        };
+        /**
+         * ClipExportIn
+         * @description How clips are written; frames None: the whole length.
+         */
+        ClipExportIn: {
+            /**
+             * Format
+             * @default h264
+             * @enum {string}
+             */
+            format: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores";
+            /**
+             * Quality
+             * @description the encoder's number; none: the usual one
+             */
+            quality?: number | null;
+            /**
+             * Sound
+             * @default true
+             */
+            sound: boolean;
+            /** First */
+            first?: number | null;
+            /** Last */
+            last?: number | null;
         };
         /**
          * ExportIn
@@ -2931,6 +3193,8 @@ export interface components {
              * @default 92
              */
             quality: number;
+            /** @description of clips, in place of format, bits and quality */
+            clip?: components["schemas"]["ClipExportIn"] | null;
             /**
              * Keep Metadata
              * @default false
@@ -2962,6 +3226,75 @@ export interface components {
              * @description tells where, with which very camera, or by whom
              */
             private: boolean;
+        };
+        /**
+         * MovedOut
+         * @description A part as it stands at a frame.
+         */
+        MovedOut: {
+            /** Region */
+            region: string;
+            /** Part */
+            part: string;
+            /** Values */
+            values: {
+                [key: string]: number | string | number[][];
+            };
+            /** Points */
+            points: number[][];
+            /**
+             * Keyed
+             * @description the frames at which it has a key, in order
+             */
+            keyed: number[];
+        };
+        /**
+         * StripIn
+         * @description A row of thumbnails.
+         */
+        StripIn: {
+            /** Count */
+            count: number;
+            /**
+             * Height
+             * @default 41
+             */
+            height: number;
+            /**
+             * Width
+             * @description of each
+             * @default 72
+             */
+            width: number;
+        };
+        /**
+         * PlayIn
+         * @description Which frames are to be played, and how large: screen pixels a pixel of the clip.
+         */
+        PlayIn: {
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * View
+             * @default picture
+             * @enum {string}
+             */
+            view: "picture" | "source";
         };
     };
     responses: never;
@@ -6371,6 +6704,270 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_clips_moved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_clips_strip: {
+        parameters: {
+            query: {
+                count: number;
+                height?: number;
+                /** @description of each */
+                width?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_clips_play_frames: {
+        parameters: {
+            query: {
+                first?: number;
+                last: number;
+                step?: number;
+                scale?: number;
+                view?: "picture" | "source";
+            };
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_clips_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/flac": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_clips_peaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

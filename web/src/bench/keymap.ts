@@ -40,6 +40,8 @@ export const SINGLES: readonly Single[] = [
   { id: "softer", key: "<", says: "brush softer" },
   { id: "harder", key: ">", says: "brush harder" },
   { id: "size", key: "a", says: "and drag: the brush's size across, its hardness up", held: true },
+  { id: "begins", key: "(", says: "the range begins at this frame" },
+  { id: "ends", key: ")", says: "the range ends at this frame" },
   { id: "keys", key: "?", says: "this sheet" },
 ];
 

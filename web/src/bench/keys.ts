@@ -10,6 +10,8 @@ import { duplicate } from "./passes";
 import { idOf } from "./keymap";
 import { removeInHand } from "./removing";
 import { change, step } from "./saving";
+import { togglePlaying } from "./playing";
+import { goTo, markRange, stepBy, stepToKey } from "./time";
 import { select, type Compare, NOTHING, passInHand, togglePanel, useBench, type ViewName } from "./store";
 
 /** What goes by other keys than a single one; these stay as they are. */
@@ -20,6 +22,10 @@ export const CHORDS: readonly (readonly [string, string])[] = [
   ["Ctrl Shift Z", "redo"],
   ["drag on the picture", "the value in hand up or down, with Shift finer; else the picture"],
   ["hold Space", "drag the picture, past the handles"],
+  ["tap Space", "play, stop"],
+  ["Ctrl ← →", "a frame back, a frame on"],
+  ["Ctrl Shift ← →", "keyframe before, keyframe after"],
+  ["Home, End", "first frame, last frame"],
   ["hold Ctrl", "while dragging: snap to the frame's edges and centre lines"],
   ["Esc", "choose nothing, close"],
 ];
@@ -148,6 +154,8 @@ function singles(actions: Actions): Readonly<Record<string, (event: KeyboardEven
     softer: () => resize(1, -HARDER),
     harder: () => resize(1, HARDER),
     keys: actions.onKeys,
+    begins: () => markRange("first"),
+    ends: () => markRange("last"),
   };
 }
 
@@ -170,7 +178,52 @@ const CHORD: Readonly<Record<string, (event: KeyboardEvent) => void>> = {
     step("redo");
   },
   Escape: escape,
+  "$mod+ArrowLeft": inTime(() => stepBy(-1)),
+  "$mod+ArrowRight": inTime(() => stepBy(1)),
+  "$mod+Shift+ArrowLeft": inTime(() => stepToKey(-1)),
+  "$mod+Shift+ArrowRight": inTime(() => stepToKey(1)),
+  Home: inTime(() => goTo(0)),
+  End: inTime(() => goTo(Number.MAX_SAFE_INTEGER)),
 };
+
+/** What goes in time: on a clip only, and not for what has the focus and takes the key itself. */
+function inTime(act: () => void): (event: KeyboardEvent) => void {
+  return (event) => {
+    if (useBench.getState().frame === null || (event.target as HTMLElement).matches("[role=slider], input[type=range]")) return;
+    event.preventDefault();
+    act();
+  };
+}
+
+/** A press of Space that is shorter, and during which nothing was dragged, plays or stops. */
+const TAP_MS = 250;
+
+function usePlayKey(): void {
+  useEffect(() => {
+    let since = 0;
+    const down = (event: KeyboardEvent) => {
+      if (event.key !== " " || event.repeat) return;
+      const { frame } = useBench.getState();
+      since = frame === null || typing(event) || (event.target as HTMLElement).matches(FOCUSED) ? 0 : event.timeStamp;
+      if (since) event.preventDefault();
+    };
+    const up = (event: KeyboardEvent) => {
+      if (event.key === " " && since && event.timeStamp - since < TAP_MS) togglePlaying();
+      since = 0;
+    };
+    const drop = () => {
+      since = 0;
+    };
+    window.addEventListener("keydown", down, true);
+    window.addEventListener("keyup", up, true);
+    window.addEventListener("pointerdown", drop, true);
+    return () => {
+      window.removeEventListener("keydown", down, true);
+      window.removeEventListener("keyup", up, true);
+      window.removeEventListener("pointerdown", drop, true);
+    };
+  }, []);
+}
 
 /** The plus key without Shift is an equals sign on many keyboards. */
 const AS = { "=": "+" } as const;
@@ -194,6 +247,7 @@ export function useKeys(actions: Actions): void {
     };
   }, [actions]);
   useHeld();
+  usePlayKey();
 }
 
 /** Keys that act while they are held. Losing the window lets them go. */

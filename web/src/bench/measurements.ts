@@ -29,6 +29,8 @@ function useAnswer<Query, Answer>(order: Order<Query> | null, ask: Ask<Query, An
   const moving = useBench((state) => state.dragging);
   // what was read with a coarse matte is read again when it is fine
   const refining = useBench((state) => state.refining === "yes");
+  // a clip is read at the frame where it stands, once it stands still
+  useBench((state) => state.frame);
   const key = order === null ? "null" : `${refining} ${keyOf(order)}`;
   const current = useRef({ order, ask });
   useEffect(() => {

@@ -1,9 +1,11 @@
 /** Saving: each finished change is one step, sent in order; "saved" shows only when the server has answered. */
 
-import { type Address, api, asked, type Bench, Refusal, type Sheet } from "../api/client";
+import { type Address, api, asked, type Bench, Refusal, type Sheet, type Shot } from "../api/client";
 import { stepBetween } from "../document/step";
 import { type BenchState, FRESH, NOTHING, useBench } from "./store";
+import { keyed, movedAfter, plain } from "../document/time";
 import { describeSoon } from "./describe";
+import { beginAt, standSoon } from "./time";
 
 type Move = "undo" | "redo";
 /** What waits to be sent: a new state of the sheet, or a move along its history. */
@@ -24,11 +26,13 @@ function tell(of: Visit, fields: Partial<BenchState>): void {
   if (of === visit) useBench.setState(fields);
 }
 
-export async function open(at: Address): Promise<void> {
+/** Opens a shot; a clip at a frame of it. */
+export async function open(at: Address, shot: Shot, frame: number | null): Promise<void> {
   const mine: Visit = { at, saved: null, queue: [], working: false };
   visit = mine;
   const { view, ground, lattice, compare, wipe, beside, regionTab: facet, stage } = useBench.getState();
-  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, beside, regionTab: facet, stage });
+  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, beside, regionTab: facet, stage, size: { width: shot.width, height: shot.height } });
+  beginAt(shot, frame);
   try {
     settle(mine, await read(at));
   } catch (error) {
@@ -50,9 +54,17 @@ function stand(held: boolean): void {
 /** Changes the draft; `end` makes the change a step of its own. */
 export function change(sheet: Sheet, label: string, end = true): void {
   stand(!end);
-  useBench.setState({ sheet, dragging: !end });
+  const next = corrected(sheet);
+  const { moved } = useBench.getState();
+  useBench.setState({ sheet: next, dragging: !end, ...(end && moved && { moved: movedAfter(next, moved) }) });
   describeSoon();
-  if (end) enqueue({ sheet, label });
+  if (end) enqueue({ sheet: plain(next), label });
+}
+
+/** A draft in which what was corrected of a moving part has become a keyframe. */
+function corrected(sheet: Sheet): Sheet {
+  const { moved, frame } = useBench.getState();
+  return moved && frame !== null ? keyed(sheet, moved, frame) : sheet;
 }
 
 /** Ends a gesture with the draft as it was before. */
@@ -113,7 +125,7 @@ async function send(of: Visit, at: Address, saved: Bench, job: Job, again: boole
 }
 
 async function stepped(at: Address, saved: Bench, job: { sheet: Sheet; label: string }, again: boolean): Promise<Bench> {
-  const made = stepBetween(saved.sheet, job.sheet);
+  const made = stepBetween(plain(saved.sheet), job.sheet);
   if (made === null) return saved;
   const body = { seen: saved.revision, label: job.label, step: made };
   try {
@@ -123,7 +135,7 @@ async function stepped(at: Address, saved: Bench, job: { sheet: Sheet; label: st
     // the server may have saved the step and died before it could say so
     if (!again || !(error instanceof Refusal) || error.code !== "revision.stale") throw error;
     const newest = await read(at);
-    if (stepBetween(newest.sheet, job.sheet) !== null) throw error;
+    if (stepBetween(plain(newest.sheet), job.sheet) !== null) throw error;
     return newest;
   }
 }
@@ -152,8 +164,9 @@ async function survives(of: Visit, error: unknown, stumbles: number): Promise<bo
   const stale = error instanceof Refusal && error.code === "revision.stale";
   // a refused change is taken back: what shows is what is saved
   if (!stale && of.saved) {
-    tell(of, { sheet: of.saved.sheet });
+    tell(of, { sheet: of.saved.sheet, moved: null });
     describeSoon();
+    if (of === visit) standSoon();
   }
   return false;
 }
@@ -181,7 +194,9 @@ function settle(of: Visit, bench: Bench): void {
     problem: "",
     dragging: false,
     selection: gonePass || goneRegion ? NOTHING : choice,
+    moved: null,
   });
+  if (of === visit) standSoon();
 }
 
 /** Shows a revision that the server gave in answer to something else than a step. */

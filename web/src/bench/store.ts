@@ -1,7 +1,7 @@
 /** What the bench knows: the sheet as saved, the draft, what is chosen, how it is looked at. All else is computed. */
 
 import { create } from "zustand";
-import type { Address, Bench, Offer, PartDescription, Sheet, Description } from "../api/client";
+import type { Address, Bench, Clip, MovedPart, Offer, PartDescription, Sheet, Description } from "../api/client";
 import { type Refining } from "../api/pictures";
 import type { Side } from "../document/edit";
 import type { Point, Size, Zoom } from "../document/zoom";
@@ -14,7 +14,7 @@ export type Compare = "none" | "wipe" | "two-up";
 /** What stands in the strip between picture and tray. */
 export type Panel = "none" | "ribbon" | "variants" | "scopes";
 /** What of a region the tray shows. */
-export type RegionTab = "parts" | "edge" | "refine" | "pieces" | "alike" | "use";
+export type RegionTab = "parts" | "edge" | "refine" | "pieces" | "alike" | "use" | "time";
 /** What a stroke does, or a sample. */
 export type Does = "add" | "erase";
 export type SampleMode = "set" | Does;
@@ -86,6 +86,19 @@ export type BenchState = {
   /** what was found in the shot, while it is offered */
   readonly suggestions: readonly Offer[];
   readonly starting: boolean;
+  /** what makes the shot a clip; null: a still */
+  readonly clip: Clip | null;
+  /** the shot's size in pixels */
+  readonly size: Size | null;
+  /** where in time the bench stands */
+  readonly frame: number | null;
+  /** how moving parts stand there, as the server told; null: not known yet */
+  readonly moved: readonly MovedPart[] | null;
+  /** the frames that are played in a loop and exported; null: all */
+  readonly range: { readonly first: number; readonly last: number } | null;
+  readonly playing: boolean;
+  /** what playing had to do without, in words */
+  readonly slow: string;
 };
 
 export type Done = { readonly says: string; readonly undo: () => void };
@@ -128,6 +141,13 @@ export const FRESH: BenchState = {
   band: 0.04,
   suggestions: [],
   starting: false,
+  clip: null,
+  size: null,
+  frame: null,
+  moved: null,
+  range: null,
+  playing: false,
+  slow: "",
 };
 
 export const useBench = create<BenchState>()(() => FRESH);

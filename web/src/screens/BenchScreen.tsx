@@ -1,10 +1,11 @@
 /** The bench: sheet, picture, tray. */
 
-import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
 import { takeBackDone } from "../bench/done";
+import { stopPlaying } from "../bench/playing";
 import { type Actions, useKeys } from "../bench/keys";
 import { changeRoom } from "../bench/theme";
 import { open, reconcile } from "../bench/saving";
@@ -26,12 +27,18 @@ const KeysDialog = lazy(async () => ({ default: (await import("./KeysDialog")).K
 const SnapshotsDialog = lazy(async () => ({ default: (await import("./SnapshotsDialog")).SnapshotsDialog }));
 const StartPanel = lazy(async () => ({ default: (await import("../sheet/StartPanel")).StartPanel }));
 const Ribbon = lazy(async () => ({ default: (await import("../stage/Ribbon")).Ribbon }));
+const Ruler = lazy(async () => ({ default: (await import("../ruler/Ruler")).Ruler }));
 const Scopes = lazy(async () => ({ default: (await import("../stage/Scopes")).Scopes }));
 const Variants = lazy(async () => ({ default: (await import("../stage/Variants")).Variants }));
 
 // a strip takes its row once it is there: its code may still be on its way
 const ROWS =
   "grid-rows-[minmax(0,1fr)_var(--spacing-readings)_auto] has-data-strip:grid-rows-[minmax(0,1fr)_auto_var(--spacing-readings)_auto]";
+/** A clip has its ruler between the readings and the tray. */
+const CLIP_ROWS =
+  "grid-rows-[minmax(0,1fr)_var(--spacing-readings)_8rem_auto] has-data-strip:grid-rows-[minmax(0,1fr)_auto_var(--spacing-readings)_8rem_auto]";
+/** The address follows the hand after so long. */
+const REST_MS = 400;
 
 export function BenchScreen() {
   const { project = "", shot = "" } = useParams();
@@ -55,9 +62,20 @@ function Bench({ project, shot, catalogue }: Props) {
   const starting = useBench((state) => state.starting);
   const strip = useBench((state) => state.panel);
 
+  const [search, setSearch] = useSearchParams();
+  const asked = useRef(search.get("frame"));
   useEffect(() => {
-    void open({ project: project.id, shot: shot.id });
-  }, [project.id, shot.id]);
+    const frame = Number.parseInt(asked.current ?? "", 10);
+    void open({ project: project.id, shot: shot.id }, shot, Number.isNaN(frame) ? null : frame);
+    return stopPlaying;
+  }, [project.id, shot]);
+  const frame = useBench((state) => (state.at?.shot === shot.id ? state.frame : null));
+  useEffect(() => {
+    // the place in time stands in the address, once the hand rests
+    if (frame === null) return;
+    const timer = setTimeout(() => setSearch({ frame: String(frame) }, { replace: true }), REST_MS);
+    return () => clearTimeout(timer);
+  }, [frame, setSearch]);
 
   const actions = useMemo<Actions>(() => {
     const at = project.shots.findIndex((each) => each.id === shot.id);
@@ -84,7 +102,7 @@ function Bench({ project, shot, catalogue }: Props) {
           <SheetPanel {...{ project, shot, catalogue }} />
         </ErrorBoundary>
       )}
-      <main className={`relative grid min-h-0 min-w-0 ${alone ? "grid-rows-1" : ROWS}`}>
+      <main className={`relative grid min-h-0 min-w-0 ${alone ? "grid-rows-1" : shot.clip ? CLIP_ROWS : ROWS}`}>
         <ErrorBoundary what="The picture">
           <Stage {...{ project, shot, catalogue }} />
         </ErrorBoundary>
@@ -96,6 +114,11 @@ function Bench({ project, shot, catalogue }: Props) {
           </Part>
         )}
         {!alone && <Readings shot={shot} />}
+        {!alone && shot.clip && (
+          <Part what="The ruler" fallback={<div />}>
+            <Ruler shot={shot} clip={shot.clip} />
+          </Part>
+        )}
         {!alone && (
           <ErrorBoundary what="The tray">
             <Tray {...{ catalogue, shot }} />
@@ -119,10 +142,10 @@ function Bench({ project, shot, catalogue }: Props) {
 }
 
 /** A part of the bench that is loaded when it is opened. */
-function Part({ what, children }: { readonly what: string; readonly children: ReactNode }) {
+function Part({ what, fallback = null, children }: { readonly what: string; readonly fallback?: ReactNode; readonly children: ReactNode }) {
   return (
     <ErrorBoundary what={what}>
-      <Suspense fallback={null}>{children}</Suspense>
+      <Suspense fallback={fallback}>{children}</Suspense>
     </ErrorBoundary>
   );
 }

@@ -157,6 +157,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
     useShallow((state) => [state.saving, state.picture, state.exaggerated, state.source, state.view]),
   );
   const scale = useBench((state) => state.zoom?.scale ?? (state.stage ? fitted(state.stage, shot).scale : 0));
+  const slow = useBench((state) => state.slow);
   const matte = useMatteAt(point);
   const region = useBench((state) => regionOf(state.sheet, regionInView(state)));
   return (
@@ -176,6 +177,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
       )}
       <Meter />
       <Refining />
+      {slow && <span data-slow>{slow}</span>}
       {source && <span>This is the source</span>}
       {exaggerated && <span>Exaggerated four times, its values untouched</span>}
       {view === "cutout" && region && <Grounds />}

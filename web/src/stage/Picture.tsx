@@ -2,6 +2,7 @@
 
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Address, Sheet } from "../api/client";
+import { onScreen } from "../bench/playing";
 import { useRoom } from "../bench/theme";
 import { useBench } from "../bench/store";
 import type { Size, Zoom } from "../document/zoom";
@@ -15,6 +16,11 @@ export function Picture({ zoom, stage, picture }: Props) {
   const order = useMemo(() => orderOf(state, zoom, stage, picture), [state, zoom, stage, picture]);
   const [canvas, brush] = useCanvas({ zoom, stage, picture });
   usePicture(order, brush.show, true);
+  useEffect(() => {
+    const rectangle: [number, number, number, number] = [0, 0, picture.width, picture.height];
+    onScreen((bitmap) => brush.show({ bitmap, rectangle, refining: "no" }, { rectangle }));
+    return () => onScreen(null);
+  }, [brush, picture.width, picture.height]);
   return (
     <canvas ref={canvas} data-picture={state.picture} data-view={order?.view ?? ""} aria-label="The picture" role="img" />
   );

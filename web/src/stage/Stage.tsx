@@ -48,6 +48,7 @@ function Result({ shot, catalogue }: Props) {
   const moving = useBench((state) => state.dragging);
   const alone = useBench((state) => state.fullscreen);
   const source = useBench((state) => state.source);
+  const playing = useBench((state) => state.playing);
   const compare = useBench((state) => state.compare);
   const wipe = useBench((state) => state.wipe);
   const geometry = useBench((state) => state.selection.kind === "where");
@@ -94,7 +95,7 @@ function Result({ shot, catalogue }: Props) {
     >
       {zoom && stage && <Picture zoom={zoom} stage={stage} picture={picture} />}
       {zoom && stage && compare === "wipe" && !source && <SourcePicture {...{ zoom, stage, picture }} shown={wipe} />}
-      {zoom && stage && !alone && !source && (
+      {zoom && stage && !alone && !source && !playing && (
         <Overlay
           {...{ stage, zoom, picture, catalogue, origin }}
           faded={faded}

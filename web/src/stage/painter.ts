@@ -10,7 +10,7 @@ const SMOOTH_BELOW = 2;
 
 export type Painter = {
   readonly place: (canvas: HTMLCanvasElement | null, scene: Scene) => void;
-  readonly show: (made: PreviewPicture, of: PreviewOrder) => void;
+  readonly show: (made: PreviewPicture, of: Pick<PreviewOrder, "rectangle">) => void;
 };
 
 export function painter(): Painter {
@@ -25,7 +25,7 @@ export function painter(): Painter {
     if (canvas && scene) draw(canvas, scene, ground, [whole, sharp]);
   }
 
-  function keep(made: PreviewPicture, of: PreviewOrder): void {
+  function keep(made: PreviewPicture, of: Pick<PreviewOrder, "rectangle">): void {
     const [left, top, width, height] = of.rectangle;
     const all = scene && left === 0 && top === 0 && width === scene.picture.width && height === scene.picture.height;
     sharp?.bitmap.close();

@@ -18,7 +18,8 @@ type Wanted = { readonly order: PreviewOrder; readonly key: string };
 /** The order for what the bench should show now; null while nothing can be shown. */
 export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Size): PreviewOrder | null {
   const rectangle = visible(zoom, stage, picture);
-  if (!rectangle || !state.saved) return null;
+  // while it plays, the frames come by themselves
+  if (!rectangle || !state.saved || state.playing) return null;
   const region = regionInView(state);
   const needsRegion = OF_A_REGION.has(state.view);
   const bare = state.peek !== null || (needsRegion && !region);
@@ -97,13 +98,18 @@ export function usePicture(
     return () => made.stop();
   }, [at, shown, told]);
 
+  const frame = useBench((state) => state.frame);
   useEffect(() => {
-    if (!order) return;
+    if (!order) {
+      asked.current = "";
+      return;
+    }
     const key = keyOf(order);
     if (key === asked.current) return;
     asked.current = key;
     // what shows is no longer what is wanted
     if (told && useBench.getState().picture === "exact") useBench.setState({ picture: "loading" });
     asker.current?.want({ order, key });
-  }, [order, told]);
+    // a clip is asked at the frame where it stands
+  }, [order, told, frame]);
 }

@@ -6,11 +6,13 @@ import { beginDrawing } from "../bench/begin";
 import { change } from "../bench/saving";
 import { select, type RegionTab, useBench } from "../bench/store";
 import { passesUsing, regionsUsing, setPass } from "../document/edit";
+import { keyframesOf } from "../document/time";
 import { Alike } from "./Alike";
 import { EdgeFaders, EdgeWords } from "./EdgeFacet";
 import { Parts } from "./Parts";
 import { PartFaders } from "./PartFaders";
 import { Does, Edge, Follows, PartVerbs } from "./PartWords";
+import { Moves } from "./Moves";
 import { Pieces } from "./Pieces";
 import { RefineAdvice, RefineFaders } from "./Refine";
 import { SlopeControl } from "./SlopeControl";
@@ -53,7 +55,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
       onSelectionChange={(key) => useBench.setState({ regionTab: key as RegionTab, does: "add" })}
     >
       <TrayLeft wide>
-        <Facets region={region} />
+        <Facets region={region} clip={Boolean(shot.clip)} />
         <TabPanel key={facet} id={facet} className="contents">
         {facet === "parts" && (
           <>
@@ -77,6 +79,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
         {facet === "alike" && (
           <Say>Places elsewhere with the colour and the light of this region: other burnt spots, reflections.</Say>
         )}
+        {facet === "time" && shot.clip && <Moves {...{ catalogue, region, pass }} clip={shot.clip} />}
         {facet === "use" && <Use {...{ pass, region }} />}
         {facet === "pieces" && (
           <Say>Islands and holes of the matte. What is dropped stays dropped while the region changes.</Say>
@@ -99,6 +102,7 @@ const FACETS: readonly (readonly [RegionTab, string, string])[] = [
   ["pieces", "Islands", "Islands and holes of the matte, each kept or dropped"],
   ["alike", "Similar", "Places elsewhere in the picture with the same colour and light"],
   ["use", "Passes", "The passes that work on this region"],
+  ["time", "Time", "Whether it moves, and when its pass acts"],
 ];
 
 type ControlProps = {
@@ -114,7 +118,7 @@ function PartControl(props: ControlProps) {
   return slopes.length > 0 ? <SlopeControl {...props} /> : <PartFaders {...props} />;
 }
 
-function Facets({ region }: { readonly region: Region }) {
+function Facets({ region, clip }: { readonly region: Region; readonly clip: boolean }) {
   const held = {
     parts: false,
     refine: Object.keys(region.refine ?? {}).length > 0,
@@ -122,11 +126,12 @@ function Facets({ region }: { readonly region: Region }) {
     pieces: (region.removed ?? []).length > 0,
     alike: false,
     use: false,
+    time: keyframesOf(region).length > 0,
   };
   return (
     <TabWords
       label="What of the region"
-      tabs={FACETS.map(([id, name, tip]) => ({ id, name, tip, holds: held[id] }))}
+      tabs={FACETS.filter(([id]) => clip || id !== "time").map(([id, name, tip]) => ({ id, name, tip, holds: held[id] }))}
       className="-mt-0.5 mb-1 -ml-1 flex justify-between"
       tabClass="!pl-1 !text-note !leading-6"
     />

@@ -1,0 +1,101 @@
+"""Clips: how they stand at a frame, played, in thumbnails, heard."""
+
+import json
+import struct
+from collections.abc import Iterator
+
+from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
+from ninja import Query, Router
+
+from calado.errors import RequestError
+from calado.render.preview import View
+from calado.render.strip import frame_strip
+from calado.sheet.timed import frames_of, moves
+from server.api.at import DRAFT, REFUSED, SHOT, At, kept, name_of
+from server.api.described import gives
+from server.api.schemas.clips import MovedOut, PlayIn, StripIn
+from server.bench.clips import sound_of
+from server.bench.played import PLAYING, play
+from server.bench.sources import source_for
+from server.projects.access import shot_called
+from server.projects.models import Shot
+
+router = Router(tags=["clips"])
+
+
+def _clip(shot: Shot) -> Shot:
+    if not shot.is_clip:
+        raise RequestError("This shot is a still.", code="render.still")
+    return shot
+
+
+@router.get(DRAFT + "/moved", response={200: list[MovedOut], **REFUSED})
+@kept
+def moved(request: HttpRequest, project: str, shot: str, draft: str) -> list[MovedOut]:
+    """Return the parts that move, as they stand at the draft's frame."""
+    at = At(project, shot, draft)
+    return [
+        MovedOut(
+            region=region.id,
+            part=part.id,
+            values=now.values,
+            points=list(now.points),
+            keyed=list(frames_of(part)),
+        )
+        for region, standing in zip(at.draft.regions, at.sheet.regions, strict=True)
+        for part, now in zip(region.parts, standing.parts, strict=True)
+        if moves(part)
+    ]
+
+
+@router.get(DRAFT + "/strip", response=REFUSED, openapi_extra=gives("image/jpeg"))
+@kept
+def strip(request: HttpRequest, project: str, shot: str, draft: str, query: Query[StripIn]) -> HttpResponse:
+    """Return a row of finished frames, evenly spaced over the whole length, as one picture."""
+    at = At(project, shot, draft)
+    count = _clip(at.shot).frames
+    frames = [min(int((k + 0.5) * count / query.count), count - 1) for k in range(query.count)]
+    pictures = ((at.at(frame).source, at.at(frame).order()) for frame in frames)
+    made = frame_strip(PLAYING, pictures, query.count, (query.width, query.height))
+    return HttpResponse(made, content_type="image/jpeg")
+
+
+@router.get(DRAFT + "/play", response=REFUSED, openapi_extra=gives("application/octet-stream"))
+def play_frames(
+    request: HttpRequest, project: str, shot: str, draft: str, query: Query[PlayIn]
+) -> StreamingHttpResponse:
+    """Stream frames as JPEGs, each after its number and its length: two unsigned 32-bit numbers, big end first."""
+    at = At(project, shot, draft)
+    if not query.first <= query.last < _clip(at.shot).frames:
+        raise RequestError(f"This clip has frames 0 to {at.shot.frames - 1}.", code="render.frame")
+    whole = (0.0, 0.0, float(at.shot.width), float(at.shot.height))
+    view = View(query.view, whole, query.scale)
+    name = f"{name_of(at, draft.partition('@')[0])} {query.view} {query.scale:.5f}"
+    frames = range(query.first, query.last + 1, query.step)
+
+    def sent() -> Iterator[bytes]:
+        made = play(name, frames, lambda f: source_for(at.shot, f), lambda f: at.at(f).order(), view)
+        for number, data in made:
+            yield struct.pack(">II", number, len(data)) + data
+
+    return StreamingHttpResponse(sent(), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
+
+
+@router.get(SHOT + "/sound", response=REFUSED, openapi_extra=gives("audio/flac"))
+def sound(request: HttpRequest, project: str, shot: str) -> FileResponse:
+    """Return the first track of a clip's sound, from its first frame on."""
+    file = sound_of(_heard(shot_called(project, shot)))
+    return FileResponse(file.open("rb"), content_type="audio/flac", headers={"Cache-Control": "private, max-age=3600"})
+
+
+@router.get(SHOT + "/peaks", response={200: list[float], **REFUSED})
+def peaks(request: HttpRequest, project: str, shot: str) -> list[float]:
+    """Return how loud a clip is, 0…1, fifty times a second."""
+    said: list[float] = json.loads(sound_of(_heard(shot_called(project, shot))).with_suffix(".json").read_text())
+    return said
+
+
+def _heard(shot: Shot) -> Shot:
+    if not _clip(shot).sound:
+        raise RequestError("This clip has no sound.", code="render.silent")
+    return shot

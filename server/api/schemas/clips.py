@@ -1,0 +1,47 @@
+"""What is asked and answered about clips."""
+
+from typing import Literal
+
+from ninja import Field, Schema
+
+from calado.sheet.models import Corner, ParameterValues
+
+
+class ClipOut(Schema):
+    """What makes a shot a clip."""
+
+    frames: int
+    rate: str = Field(description="frames a second, as a fraction")
+    seconds: float
+    base: int = Field(description="whole frames in a second, in which time is counted")
+    sound: bool
+    timecode: str
+    poster: int
+
+
+class MovedOut(Schema):
+    """A part as it stands at a frame."""
+
+    region: str
+    part: str
+    values: ParameterValues
+    points: list[Corner]
+    keyed: list[int] = Field(description="the frames at which it has a key, in order")
+
+
+class StripIn(Schema):
+    """A row of thumbnails."""
+
+    count: int = Field(..., ge=1, le=60)
+    height: int = Field(41, ge=16, le=200)
+    width: int = Field(72, ge=16, le=400, description="of each")
+
+
+class PlayIn(Schema):
+    """Which frames are to be played, and how large: screen pixels a pixel of the clip."""
+
+    first: int = Field(0, ge=0)
+    last: int = Field(..., ge=0)
+    step: int = Field(1, ge=1, le=8)
+    scale: float = Field(1.0, gt=0, le=1)
+    view: Literal["picture", "source"] = "picture"

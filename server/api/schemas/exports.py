@@ -1,0 +1,62 @@
+"""What is asked and answered about exports."""
+
+from datetime import datetime
+
+from ninja import Field, Schema
+
+from calado.media.clips.formats import ClipFormatId
+from calado.media.formats import Format, What
+
+
+class ClipExportIn(Schema):
+    """How clips are written; frames None: the whole length."""
+
+    format: ClipFormatId = "h264"
+    quality: int | None = Field(None, description="the encoder's number; none: the usual one")
+    sound: bool = True
+    first: int | None = Field(None, ge=0)
+    last: int | None = Field(None, ge=0)
+
+
+class ExportIn(Schema):
+    """What to write."""
+
+    shots: list[str] = Field(min_length=1, max_length=500)
+    format: Format
+    bits: int = 8
+    what: What = "picture"
+    region: str = Field("", max_length=40)
+    longer_side: int | None = Field(None, ge=16, le=100_000, description="of a picture, in pixels; none: full size")
+    quality: int = 92
+    clip: ClipExportIn | None = Field(None, description="of clips, in place of format, bits and quality")
+    keep_metadata: bool = False
+    keep_private: bool = False
+    even_so: bool = Field(False, description="although a cover lets something through; that is noted")
+
+
+class FactOut(Schema):
+    """Something that a file says of itself, and that would be copied."""
+
+    name: str
+    value: str
+    private: bool = Field(description="tells where, with which very camera, or by whom")
+
+
+class ExportOut(Schema):
+    """How far an export is."""
+
+    id: str
+    shot: str
+    shot_name: str
+    revision: int
+    format: str
+    bits: int
+    state: str
+    progress: float
+    seconds_left: float | None
+    problem: str
+    says: str = Field(description="about the finished file")
+    accepted: str
+    file_name: str
+    size_bytes: int
+    created: datetime
