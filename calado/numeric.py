@@ -7,7 +7,7 @@ from numba.extending import intrinsic
 
 
 @intrinsic
-def _bits(typingctx, value):  # type: ignore[no-untyped-def]
+def bits_of(typingctx, value):  # type: ignore[no-untyped-def]
     """Return the 32 bits of a float32 as int32."""
 
     def generate(context, builder, signature, arguments):  # type: ignore[no-untyped-def]
@@ -34,7 +34,7 @@ def cbrt(x: float) -> float:
     """
     magnitude = abs(x)
     third = nb.float32(magnitude * nb.float32(1 / 3))
-    y = _float(nb.int32(1419967000) - nb.int32(nb.float32(_bits(magnitude)) * nb.float32(1 / 3)))
+    y = _float(nb.int32(1419967000) - nb.int32(nb.float32(bits_of(magnitude)) * nb.float32(1 / 3)))
     for _ in range(3):
         y = y * (nb.float32(4 / 3) - third * y * y * y)
     return x * y * y
@@ -46,7 +46,7 @@ def log2(x: float) -> float:
 
     Exponent from the bits; mantissa m in √½…√2 by log₂ m = (2/ln 2)(t + t³/3 + t⁵/5 + t⁷/7), t = (m − 1)/(m + 1).
     """
-    bits = _bits(x)
+    bits = bits_of(x)
     # half the mantissa's range is moved down, so that m stands around 1
     exponent = (bits - nb.int32(0x3F3504F3)) >> nb.int32(23)
     m = _float(bits - (exponent << nb.int32(23)))

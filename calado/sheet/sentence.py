@@ -102,7 +102,7 @@ def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token
         refined = tell_refined(region, catalogue) if region else ""
         if refined:
             yield Token("text", f", {refined}")
-        if region and (keys := len(keyed_frames(region))):
+        if region and not position and (keys := len(keyed_frames(region))):
             yield Token("text", f", which moves ({keys} keyframe{'s' if keys > 1 else ''})")
         if any(a.holds is not None for a in _said(_treatment(each, side), catalogue)):
             yield Token("text", f", which {'must' if each.must_cover else 'need not'} cover")

@@ -13,20 +13,27 @@ References
 ITU-H273 for the equations of codes (its 8.3); BT709 and BT601 for the matrices.
 """
 
+from functools import lru_cache
+
 import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte, Planes
+from calado.colour.transfer import Transfer
 from calado.media.clips.facts import Tags
 from calado.media.clips.planes import CodePlane, Layout, Picture
 from calado.media.clips.tags import WEIGHTS, space_of
-from calado.numeric import power
+from calado.numeric import bits_of
 from calado.strips import for_rows
 
 #: how many pixels around a changed one its chroma can change
 CHROMA_REACH = 4
 _ROWS = 16
+#: signals in the table of light, to a whole one
+STEPS = 4096
+#: octaves of light in the table of signals
+LEAST, MOST, PER_OCTAVE = -20, 5, 256
 
 
 def _scales(layout: Layout, tags: Tags) -> NDArray[np.float32]:
@@ -46,16 +53,25 @@ def _weights(tags: Tags) -> NDArray[np.float32]:
     return np.array(WEIGHTS.get(tags.matrix, WEIGHTS[1]), np.float32)
 
 
-def _curve(tags: Tags) -> NDArray[np.float32]:
-    """Return break, slope, scale and power of the curve from light to signal."""
-    return np.array(space_of(tags).transfer.pieces, np.float32)
+@lru_cache(maxsize=8)
+def _light_table(transfer: Transfer) -> NDArray[np.float32]:
+    """Return the light of signals 0…2 in even steps; between two a straight line misses the curve by 2e-8."""
+    return transfer.decode(np.arange(2 * STEPS + 2) / STEPS).astype(np.float32)
+
+
+@lru_cache(maxsize=8)
+def _signal_table(transfer: Transfer) -> NDArray[np.float32]:
+    """Return the signals of lights 2^LEAST…2^MOST, 256 to an octave; a straight line between misses by 1e-6."""
+    count = (MOST - LEAST) * PER_OCTAVE
+    octave, step = np.divmod(np.arange(count + 1), PER_OCTAVE)
+    return transfer.encode(np.exp2(octave + LEAST) * (1 + step / PER_OCTAVE)).astype(np.float32)
 
 
 def to_linear(picture: Picture, tags: Tags) -> Planes:
     """Return a picture in linear light, shape (3, H, W), as stored."""
     layout = picture.layout
     out = np.empty((3, picture.height, picture.width), np.float32)
-    scales, curve = _scales(layout, tags), _curve(tags)
+    scales, curve = _scales(layout, tags), _light_table(space_of(tags).transfer)
     if layout.kind == "yuv":
         y, u, v = picture.planes
         weights = _weights(tags)
@@ -83,7 +99,7 @@ def to_codes(
     what is concealed, shape (H, W), 1 where it is: there nothing is carried.
     """
     height, width = planes.shape[1:]
-    scales, curve = _scales(layout, tags), _curve(tags)
+    scales, curve = _scales(layout, tags), _signal_table(space_of(tags).transfer)
     kind = np.uint8 if layout.bits == 8 else np.uint16
     planes = np.ascontiguousarray(planes)
     if layout.kind == "rgb":
@@ -118,21 +134,25 @@ def to_codes(
 
 
 @nb.njit(nogil=True, cache=True, inline="always")
-def _light(signal, curve):  # type: ignore[no-untyped-def]
-    """Return the light of a signal; curve: break, slope, scale, power of the way back."""
-    magnitude = abs(signal)
-    if magnitude < curve[0] * curve[1]:
-        return signal / curve[1]
-    made = power((magnitude + (curve[2] - nb.float32(1))) / curve[2], nb.float32(1) / curve[3])
+def _light(signal, table):  # type: ignore[no-untyped-def]
+    """Return the light of a signal, looked up; beyond ±2 it is held."""
+    at = min(abs(signal), nb.float32(2)) * nb.float32(STEPS)
+    below = nb.int32(at)
+    low = table[below]
+    made = low + (table[below + 1] - low) * (at - nb.float32(below))
     return made if signal >= 0 else -made
 
 
 @nb.njit(nogil=True, cache=True, inline="always")
-def _signal(light, curve):  # type: ignore[no-untyped-def]
-    magnitude = abs(light)
-    if not magnitude >= curve[0]:  # NaN too: it becomes black
-        return light * curve[1] if magnitude < curve[0] else nb.float32(0)
-    made = curve[2] * power(magnitude, curve[3]) - (curve[2] - nb.float32(1))
+def _signal(light, table):  # type: ignore[no-untyped-def]
+    """Return the signal of a light, looked up by the bits of the number: octave, and place in it. NaN is black."""
+    magnitude = min(abs(light), nb.float32(31.9))
+    if not magnitude > nb.float32(2.0**LEAST):  # straight there, NaN too
+        return light * (table[0] / nb.float32(2.0**LEAST)) if magnitude >= 0 else nb.float32(0)
+    bits = bits_of(magnitude)
+    at = (bits >> nb.int32(15)) - nb.int32((127 + LEAST) * PER_OCTAVE)
+    low = table[at]
+    made = low + (table[at + 1] - low) * (nb.float32(bits & nb.int32(0x7FFF)) * nb.float32(1 / 32768))
     return made if light >= 0 else -made
 
 
@@ -151,24 +171,43 @@ def _chroma_at(plane, x, y):  # type: ignore[no-untyped-def]
 
 
 @nb.njit(nogil=True, cache=True)
-def _yuv_rows(y, u, v, across, down, siting, scales, weights, curve, first, last, out):  # type: ignore[no-untyped-def]
+def _between_rows(plane, y, offset, over, out):  # type: ignore[no-untyped-def]
+    """Read one row of a plane between two of its own, as a share of chroma's range."""
+    high = plane.shape[0]
+    y = min(max(y, nb.float32(0)), nb.float32(high - 1))
+    i = nb.int64(y)
+    fy = y - nb.float32(i)
+    above, below = plane[i], plane[min(i + 1, high - 1)]
+    for j in range(plane.shape[1]):
+        first = nb.float32(above[j])
+        out[j] = (first + (nb.float32(below[j]) - first) * fy - offset) * over
+
+
+@nb.njit(nogil=True, cache=True)
+def _yuv_rows(y, u, v, across, down, siting, scales, weights, table, first, last, out):  # type: ignore[no-untyped-def]
     red_by = nb.float32(2) * (nb.float32(1) - weights[0])
     blue_by = nb.float32(2) * (nb.float32(1) - weights[1])
-    green = nb.float32(1) - weights[0] - weights[1]
-    step_x, step_y = nb.float32(1.0 / across), nb.float32(1.0 / down)
+    over_green = nb.float32(1) / (nb.float32(1) - weights[0] - weights[1])
+    green_by_red, green_by_blue = weights[0] * red_by * over_green, weights[1] * blue_by * over_green
     over_y, over_c = nb.float32(1) / scales[1], nb.float32(1) / scales[3]
+    wide = u.shape[1]
+    cb, cr = np.empty(wide + 1, np.float32), np.empty(wide + 1, np.float32)
     for i in range(first, last):
-        cy = (nb.float32(i) - siting) * step_y
+        cy = (nb.float32(i) - siting) / nb.float32(down)
+        _between_rows(u, cy, scales[2], over_c, cb)
+        _between_rows(v, cy, scales[2], over_c, cr)
+        # beyond the border it goes on
+        cb[wide], cr[wide] = cb[wide - 1], cr[wide - 1]
+        row = y[i]
         for j in range(y.shape[1]):
-            cx = nb.float32(j) * step_x
-            luma = (nb.float32(y[i, j]) - scales[0]) * over_y
-            cb = (_chroma_at(u, cx, cy) - scales[2]) * over_c
-            cr = (_chroma_at(v, cx, cy) - scales[2]) * over_c
-            r, b = luma + red_by * cr, luma + blue_by * cb
-            g = (luma - weights[0] * r - weights[1] * b) / green
-            out[0, i, j] = _light(r, curve)
-            out[1, i, j] = _light(g, curve)
-            out[2, i, j] = _light(b, curve)
+            k = j // across
+            between = nb.float32(0.5) if j - k * across else nb.float32(0)
+            b = cb[k] + (cb[k + 1] - cb[k]) * between
+            r = cr[k] + (cr[k + 1] - cr[k]) * between
+            luma = (nb.float32(row[j]) - scales[0]) * over_y
+            out[0, i, j] = _light(luma + red_by * r, table)
+            out[1, i, j] = _light(luma - green_by_red * r - green_by_blue * b, table)
+            out[2, i, j] = _light(luma + blue_by * b, table)
 
 
 @nb.njit(nogil=True, cache=True)

@@ -12,6 +12,11 @@ export function useFormats() {
   return useCatalogue().data?.formats ?? [];
 }
 
+/** The formats in which clips are written. */
+export function useClipFormats() {
+  return useCatalogue().data?.clip_formats ?? [];
+}
+
 export function useProjects() {
   return useQuery({ queryKey: ["projects"], queryFn: () => asked(api.GET("/api/projects")) });
 }

@@ -30,8 +30,12 @@ function tell(of: Visit, fields: Partial<BenchState>): void {
 export async function open(at: Address, shot: Shot, frame: number | null): Promise<void> {
   const mine: Visit = { at, saved: null, queue: [], working: false };
   visit = mine;
-  const { view, ground, lattice, compare, wipe, beside, regionTab: facet, stage } = useBench.getState();
-  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, beside, regionTab: facet, stage, size: { width: shot.width, height: shot.height } });
+  const { view, ground, lattice, compare, wipe, beside, regionTab, stage } = useBench.getState();
+  // a still knows no time, and of a clip what uses a region stands beside it
+  const other = shot.clip ? "use" : "time";
+  const tab = regionTab === other ? "parts" : regionTab;
+  const size = { width: shot.width, height: shot.height };
+  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, beside, regionTab: tab, stage, size });
   beginAt(shot, frame);
   try {
     settle(mine, await read(at));

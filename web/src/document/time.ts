@@ -186,6 +186,12 @@ export function timeOf(frame: number, base: number): string {
   return seconds < 60 ? rest : `${Math.floor(seconds / 60)} min ${rest}`;
 }
 
+/** How long a clip is and how fast it runs, as it stands after its size. */
+export function clipSaid({ frames, rate }: { readonly frames: number; readonly rate: string }): string {
+  const [over = 1, under = 1] = rate.split("/").map(Number);
+  return `, ${frames} frames, ${Number((over / under).toFixed(3))} a second`;
+}
+
 /** The frame that somebody typed: a number, seconds and frames ("2 s 6 f", "2:06"), or seconds ("2.5 s"). */
 export function frameTyped(text: string, base: number): number | null {
   const said = text.trim().toLowerCase();

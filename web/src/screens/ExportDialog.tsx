@@ -10,6 +10,8 @@ import { useFormats, useMetadata, useOrderExport } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { Field, Select } from "../ui/Field";
 import { Say } from "../ui/Words";
+import { ClipExport } from "./ClipExport";
+import { Showing } from "./Showing";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
 type What = ExportOrder["what"];
@@ -42,6 +44,21 @@ const KEPT: readonly { readonly id: Keeps; readonly name: string }[] = [
 ];
 
 export function ExportDialog({ project, shots, onClose }: Props) {
+  const clips = shots.filter((shot) => shot.clip);
+  const title = shots.length === 1 ? (shots[0]?.name ?? "") : `${shots.length} shots`;
+  return (
+    <Dialog title={`Export ${title}`} onClose={onClose}>
+      {clips.length === 0 && <Stills project={project} shots={shots} />}
+      {clips.length === shots.length && <ClipExport project={project} shots={shots} />}
+      {clips.length > 0 && clips.length < shots.length && (
+        <Say>Stills and clips are written apart: choose only the ones or the others.</Say>
+      )}
+      <ExportList project={project.id} />
+    </Dialog>
+  );
+}
+
+function Stills({ project, shots }: Omit<Props, "onClose">) {
   const kinds = kindsOf(useFormats());
   const [named, setNamed] = useState("");
   const [what, setWhat] = useState<What>("picture");
@@ -49,7 +66,7 @@ export function ExportDialog({ project, shots, onClose }: Props) {
   const [region, setRegion] = useState("");
   const inView = useBench(regionInView);
   const chosen = region || inView || (regions[0]?.id ?? "");
-    const [side, setSide] = useState<number | null>(null);
+  const [side, setSide] = useState<number | null>(null);
   const [quality, setQuality] = useState(92);
   const [keeps, setKeeps] = useState<Keeps>("nothing");
   const order = useOrderExport(project.id);
@@ -69,9 +86,8 @@ export function ExportDialog({ project, shots, onClose }: Props) {
     longer_side: OF_A_REGION.has(what) ? null : side,
   };
   const showing = order.error instanceof Refusal && order.error.code === "export.showing" ? order.error : null;
-  const title = shots.length === 1 ? (shots[0]?.name ?? "") : `${shots.length} shots`;
   return (
-    <Dialog title={`Export ${title}`} onClose={onClose}>
+    <>
       <div className="my-4.5 grid grid-cols-[110px_1fr] items-baseline gap-x-4 gap-y-3.5">
         <span className="text-label font-medium text-ink-3">What</span>
         <Choice
@@ -177,30 +193,7 @@ export function ExportDialog({ project, shots, onClose }: Props) {
         )}
       </div>
       {showing && <Showing said={showing.said} onEvenSo={() => order.mutate({ ...body, even_so: true })} />}
-      <ExportList project={project.id} />
-    </Dialog>
-  );
-}
-
-/** What a cover lets through, said once before anything is written. */
-function Showing({ said, onEvenSo }: { readonly said: readonly string[]; readonly onEvenSo: () => void }) {
-  return (
-    <div role="alert" className="mt-4 flex flex-col gap-2 border-l-2 border-edge pl-3">
-      <p className="text-[13px] leading-5 font-semibold">Nothing is written yet: a cover does not conceal all it should.</p>
-      <ul className="flex flex-col gap-1 font-(family-name:--book) text-[14px] leading-[22px]">
-        {said.map((each) => (
-          <li key={each}>{each}</li>
-        ))}
-      </ul>
-      <p className="text-[12px] leading-4 text-ink-2">
-        Second look mends it. Exported all the same, these sentences stay with the file in the list below.
-      </p>
-      <span>
-        <Button look="line" onClick={onEvenSo}>
-          Export all the same
-        </Button>
-      </span>
-    </div>
+    </>
   );
 }
 

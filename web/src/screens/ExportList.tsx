@@ -2,7 +2,7 @@
 
 import type { Export } from "../api/client";
 import { ProgressBar } from "../icons/icons";
-import { useCancelExport, useExports, useRemoveExport } from "../api/queries";
+import { useCancelExport, useClipFormats, useExports, useRemoveExport } from "../api/queries";
 import { Button, LOOKS } from "../ui/Button";
 import { Line, LineEnd, Say } from "../ui/Words";
 
@@ -18,17 +18,22 @@ export function ExportList({ project }: { readonly project: string }) {
   );
 }
 
-const BITS = (item: Export) => (item.format === "jpeg" ? "JPEG" : `${item.format.toUpperCase()} ${item.bits} bit`);
+/** What kind of file it is; a clip's format names itself. */
+function useKind(item: Export): string {
+  const clip = useClipFormats().find(({ id }) => id === item.format);
+  return clip?.name ?? (item.format === "jpeg" ? "JPEG" : `${item.format.toUpperCase()} ${item.bits} bit`);
+}
 
 function ExportItem({ project, item }: { readonly project: string; readonly item: Export }) {
   const cancel = useCancelExport(project);
   const remove = useRemoveExport(project);
+  const kind = useKind(item);
   const busy = item.state === "waiting" || item.state === "running";
   return (
     <div data-export={item.state}>
       <Line>
         <span className="text-ink">{item.file_name}</span>
-        <span>{BITS(item)}</span>
+        <span>{kind}</span>
         <LineEnd>
           {stateText(item)}
           {busy && (
@@ -52,6 +57,7 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
       {item.accepted && (
         <p className="text-[12px] leading-4 whitespace-pre-line text-ink-2">Exported all the same: {item.accepted}</p>
       )}
+      {item.says && <p className="text-[12px] leading-4 text-ink-2">{item.says}</p>}
       {item.problem && (
         <Say role="alert">
           {item.problem}

@@ -5,6 +5,7 @@ import { CSS } from "@dnd-kit/utilities";
 import { type HTMLAttributes, type MouseEvent, useRef, useState } from "react";
 import { Link } from "react-router";
 import { type ProjectDetail, type Shot, thumbnailUrl } from "../api/client";
+import { timeOf } from "../document/time";
 import { ShotName } from "./ShotName";
 
 type Props = {
@@ -67,6 +68,9 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
           {...on}
           aria-label={`Open ${shot.name}`}
         >
+          {shot.clip && (
+            <span className="absolute right-2 bottom-2 z-1 rounded-token bg-casing px-1.5 text-note font-medium text-thread tabular-nums">{timeOf(shot.clip.frames, shot.clip.base)}</span>
+          )}
           <img className="block size-full object-contain" src={thumbnailUrl(at, shot.head, source ? "source" : "done")} alt="" draggable={false} />
         </Link>
         <button

@@ -3,6 +3,7 @@
 import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { useEffect, useRef } from "react";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { clipSaid } from "../document/time";
 import type { Catalogue, Pass, ProjectDetail, Shot, Token } from "../api/client";
 import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
@@ -34,7 +35,7 @@ export function SheetPanel({ project, shot, catalogue }: Props) {
     <aside ref={panel} tabIndex={-1} className="relative flex min-h-0 flex-col bg-sheet pt-4 outline-none" aria-label="The sheet">
       <h1 className="px-5 font-book text-title font-medium tracking-[-0.005em] wrap-anywhere">{shot.name}</h1>
       <p className="font-face text-label font-medium text-ink-3 py-0 px-5 mt-0.5 mx-0 mb-2">
-        Still, {shot.width} × {shot.height} px{SPACES[shot.space] ?? ""}
+        {shot.clip ? "Clip" : "Still"}, {shot.width} × {shot.height} px{SPACES[shot.space] ?? ""}{shot.clip && clipSaid(shot.clip)}
         {shot.note && `. ${shot.note}`}
       </p>
       {reading ? <Say look="sheet">Reading the sheet…</Say> : <Passes {...{ catalogue, shot }} />}

@@ -12,7 +12,7 @@ import { Field } from "../ui/Field";
 import { Say, WordLine } from "../ui/Words";
 import { kindOf } from "./values";
 
-type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly pass: Pass | undefined; readonly clip: Clip };
+type Props = { readonly catalogue: Catalogue; readonly region: Region };
 
 const EASES: readonly { readonly id: Ease; readonly name: string; readonly tip: string }[] = [
   { id: "smooth", name: "smooth", tip: "A soft way to the next keyframe, never past it" },
@@ -20,7 +20,7 @@ const EASES: readonly { readonly id: Ease; readonly name: string; readonly tip: 
   { id: "hold", name: "held", tip: "Stays until the next keyframe" },
 ];
 
-export function Moves({ catalogue, region, pass, clip }: Props) {
+export function Moves({ catalogue, region }: Props) {
   const frame = useBench((state) => state.frame ?? 0);
   const keys = keyframesOf(region);
   const ease = easeOf(region, frame);
@@ -75,7 +75,6 @@ export function Moves({ catalogue, region, pass, clip }: Props) {
           )}
         </>
       )}
-      {pass && <SpanOf pass={pass} clip={clip} />}
     </>
   );
 }
@@ -83,7 +82,7 @@ export function Moves({ catalogue, region, pass, clip }: Props) {
 type Span = NonNullable<Pass["span"]>;
 
 /** In which frames a pass acts, and over how many it comes and goes. */
-function SpanOf({ pass, clip }: { readonly pass: Pass; readonly clip: Clip }) {
+export function PassSpan({ pass, clip }: { readonly pass: Pass; readonly clip: Clip }) {
   const last = clip.frames - 1;
   const span: Span = pass.span ?? { first: 0, last, fade_in: 0, fade_out: 0 };
   const set = (fields: Partial<Span>) => {
@@ -93,7 +92,7 @@ function SpanOf({ pass, clip }: { readonly pass: Pass; readonly clip: Clip }) {
     change(setPass(useBench.getState().sheet, pass.id, { span: whole ? null : sane }), `when ${pass.name} acts`);
   };
   return (
-    <div className="mt-1.5 border-t border-line pt-1">
+    <div>
       <WordLine>
         {pass.name} acts from
         <Frames label="First frame" value={span.first} onCommit={(first) => set({ first })} />

@@ -12,7 +12,7 @@ import { EdgeFaders, EdgeWords } from "./EdgeFacet";
 import { Parts } from "./Parts";
 import { PartFaders } from "./PartFaders";
 import { Does, Edge, Follows, PartVerbs } from "./PartWords";
-import { Moves } from "./Moves";
+import { Moves, PassSpan } from "./Moves";
 import { Pieces } from "./Pieces";
 import { RefineAdvice, RefineFaders } from "./Refine";
 import { SlopeControl } from "./SlopeControl";
@@ -79,7 +79,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
         {facet === "alike" && (
           <Say>Places elsewhere with the colour and the light of this region: other burnt spots, reflections.</Say>
         )}
-        {facet === "time" && shot.clip && <Moves {...{ catalogue, region, pass }} clip={shot.clip} />}
+        {facet === "time" && shot.clip && <Moves {...{ catalogue, region }} />}
         {facet === "use" && <Use {...{ pass, region }} />}
         {facet === "pieces" && (
           <Say>Islands and holes of the matte. What is dropped stays dropped while the region changes.</Say>
@@ -91,6 +91,12 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
       {facet === "alike" && <Alike {...{ region, shot }} />}
       {facet === "refine" && <RefineFaders {...{ catalogue, region }} frame={shot} />}
       {facet === "pieces" && <Pieces {...{ region, shot }} />}
+      {facet === "time" && shot.clip && (
+        <div className="max-w-96 pl-5">
+          <Use {...{ pass, region }} />
+          {pass && <PassSpan pass={pass} clip={shot.clip} />}
+        </div>
+      )}
     </Tabs>
   );
 }
@@ -131,7 +137,7 @@ function Facets({ region, clip }: { readonly region: Region; readonly clip: bool
   return (
     <TabWords
       label="What of the region"
-      tabs={FACETS.filter(([id]) => clip || id !== "time").map(([id, name, tip]) => ({ id, name, tip, holds: held[id] }))}
+      tabs={FACETS.filter(([id]) => id !== (clip ? "use" : "time")).map(([id, name, tip]) => ({ id, name, tip, holds: held[id] }))}
       className="-mt-0.5 mb-1 -ml-1 flex justify-between"
       tabClass="!pl-1 !text-note !leading-6"
     />

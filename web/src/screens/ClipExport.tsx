@@ -1,0 +1,159 @@
+/** Export of clips: what, in which format and quality, which frames, with or without sound. */
+
+import { type ReactNode, useState } from "react";
+import { type ExportOrder, type ProjectDetail, Refusal, type Region, type Shot } from "../api/client";
+import { useClipFormats, useOrderExport } from "../api/queries";
+import { regionInView, useBench } from "../bench/store";
+import { clipSaid } from "../document/time";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Select } from "../ui/Field";
+import { Say } from "../ui/Words";
+import { Showing } from "./Showing";
+
+type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[] };
+type ClipOrder = NonNullable<ExportOrder["clip"]>;
+
+const NONE: readonly Region[] = [];
+
+export function ClipExport({ project, shots }: Props) {
+  const formats = useClipFormats();
+  const [named, setNamed] = useState<ClipOrder["format"]>("h264");
+  const format = formats.find((each) => each.id === named);
+  const [quality, setQuality] = useState<number | null>(null);
+  const [sound, setSound] = useState(true);
+  const [ranged, setRanged] = useState(true);
+  const [what, setWhat] = useState<"picture" | "matte">("picture");
+  const only = shots.length === 1 ? shots[0] : undefined;
+  const here = useBench((state) => state.at?.shot === only?.id);
+  const regions = useBench((state) => (here ? state.sheet.regions : NONE));
+  const inView = useBench(regionInView);
+  const [region, setRegion] = useState("");
+  const marked = useBench((state) => (here ? state.range : null));
+  const unsaved = useBench((state) => state.saving !== "saved");
+  const order = useOrderExport(project.id);
+  const range = ranged ? marked : null;
+  const chosen = region || inView || (regions[0]?.id ?? "");
+  const body: ExportOrder = {
+    shots: shots.map((shot) => shot.id),
+    // of clips what stands in `clip` counts
+    format: "png",
+    bits: 16,
+    quality: 92,
+    keep_metadata: false,
+    keep_private: false,
+    even_so: false,
+    what,
+    region: what === "matte" ? chosen : "",
+    longer_side: null,
+    clip: { format: named, quality, sound, first: range?.first ?? null, last: range?.last ?? null },
+  };
+  const showing = order.error instanceof Refusal && order.error.code === "export.showing" ? order.error : null;
+  const silent = shots.every((shot) => !shot.clip?.sound);
+  return (
+    <>
+      <div className="my-4.5 grid grid-cols-[110px_1fr] items-baseline gap-x-4 gap-y-3.5">
+        {regions.length > 0 && (
+          <Row name="What">
+            <Choice
+              label="What"
+              look="picks"
+              options={[
+                { id: "picture", name: "the picture" },
+                { id: "matte", name: "the matte of a region, grey" },
+              ]}
+              value={what}
+              onChange={setWhat}
+            />
+          </Row>
+        )}
+        {what === "matte" && (
+          <Row name="Region">
+            <Select aria-label="Region" value={chosen} onChange={(event) => setRegion(event.currentTarget.value)}>
+              {regions.map((each) => (
+                <option key={each.id} value={each.id}>
+                  {each.name}
+                </option>
+              ))}
+            </Select>
+          </Row>
+        )}
+        <Row name="File">
+          <Choice
+            label="File"
+            look="picks"
+            options={formats.map(({ id, name }) => ({ id, name }))}
+            value={named}
+            onChange={(id) => {
+              setNamed(id);
+              setQuality(null);
+            }}
+          />
+        </Row>
+        {format && format.qualities.length > 0 && (
+          <Row name="Quality">
+            <Choice
+              label="Quality"
+              look="picks"
+              options={format.qualities.map(({ number, says }) => ({ id: String(number), name: `${says} (${number})` }))}
+              value={String(quality ?? format.qualities[0]?.number)}
+              onChange={(id) => setQuality(Number(id))}
+            />
+          </Row>
+        )}
+        <Row name="Frames">
+          {marked ? (
+            <Choice
+              label="Frames"
+              look="picks"
+              options={[
+                { id: "range", name: `${marked.first} to ${marked.last}, as marked` },
+                { id: "all", name: "the whole length" },
+              ]}
+              value={ranged ? "range" : "all"}
+              onChange={(id) => setRanged(id === "range")}
+            />
+          ) : (
+            <Say as="span">{only?.clip ? `The whole length${clipSaid(only.clip)}` : "Each at its whole length, at its own rate"}</Say>
+          )}
+        </Row>
+        <Row name="Sound">
+          {silent || what === "matte" ? (
+            <Say as="span">{silent ? "It has none." : "A matte has none."}</Say>
+          ) : (
+            <Choice
+              label="Sound"
+              look="picks"
+              options={[
+                { id: "keep", name: "as it came" },
+                { id: "none", name: "leave out" },
+              ]}
+              value={sound ? "keep" : "none"}
+              onChange={(id) => setSound(id === "keep")}
+            />
+          )}
+        </Row>
+      </div>
+      <div className="flex items-center gap-4">
+        <Button look="fill" disabled={order.isPending || unsaved} onClick={() => order.mutate(body)}>
+          Export
+        </Button>
+        {order.error && !showing && (
+          <Say as="span" role="alert">
+            {order.error.message}
+          </Say>
+        )}
+      </div>
+      {showing && <Showing said={showing.said} onEvenSo={() => order.mutate({ ...body, even_so: true })} />}
+    </>
+  );
+}
+
+function Row({ name, children }: { readonly name: string; readonly children: ReactNode }) {
+  return (
+    <>
+      <span className="text-label font-medium text-ink-3">{name}</span>
+      <div>{children}</div>
+    </>
+  );
+}
