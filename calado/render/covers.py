@@ -63,6 +63,16 @@ class Covered(Source):
     cover: Cover | None = None
     lay: Callable[[Source, Cover, Window], Planes] | None = None
 
+    @property
+    def width(self) -> int:
+        """Width at full size, in pixels."""
+        return self.base.width
+
+    @property
+    def height(self) -> int:
+        """Height at full size, in pixels."""
+        return self.base.height
+
     def planes(self, window: Window) -> Planes:
         """Return the picture in a window, shape (3, H, W), linear light."""
         if self.cover is None or self.lay is None:

@@ -4,7 +4,7 @@ import json
 import threading
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import prod
 from pathlib import Path
 from typing import Any
@@ -114,6 +114,42 @@ class LazyLevels(Sequence[NDArray[np.generic]]):
 def frame_source(planes: Planes, space: ColourSpace, key: str, facts: Source | None = None) -> Source:
     """Return a source of linear light, shape (3, H, W), whose smaller levels are made when they are asked for."""
     return Source(key, space, LazyLevels(planes), NO_TABLE, facts)
+
+
+@dataclass(frozen=True, eq=False)
+class SizedSource(Source):
+    """A picture of ``size`` = (width, height) that is there at one ``scale`` only: for playing, where each costs time.
+
+    At that scale its pixels are handed out as they are; at a smaller one they are averaged, at a larger one repeated.
+    """
+
+    size: tuple[int, int] = field(kw_only=True)
+    scale: float = field(kw_only=True)
+
+    @property
+    def width(self) -> int:
+        """Width at full size, in pixels."""
+        return self.size[0]
+
+    @property
+    def height(self) -> int:
+        """Height at full size, in pixels."""
+        return self.size[1]
+
+    def planes(self, window: Window) -> Planes:
+        """Return the picture in a window, shape (3, H, W), linear light."""
+        held: Planes = self.levels[0]  # type: ignore[assignment]
+        factor = self.scale / window.scale
+        if factor > 1 - 1e-9:
+            place = (window.left, window.top, window.width, window.height)
+            return area_planes(held, NO_TABLE, max(factor, 1.0), place)
+        rows = np.arange(window.top, window.top + window.height) * factor
+        columns = np.arange(window.left, window.left + window.width) * factor
+        at = (
+            np.minimum(rows.astype(int), held.shape[1] - 1)[:, None],
+            np.minimum(columns.astype(int), held.shape[2] - 1),
+        )
+        return np.ascontiguousarray(held[:, at[0], at[1]])
 
 
 def source_of(samples: NDArray[np.generic], space: ColourSpace, key: str = "memory") -> Source:

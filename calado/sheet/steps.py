@@ -146,11 +146,11 @@ def _region(region: Region, step: Step, *, checked: bool) -> Region:
             strokes = (*part.strokes[: more.keep], *more.add)
             # made anew, so that there are never too many
             made = (
-                Part(**{**dict(part), "strokes": strokes}) if checked else part.model_copy(update={"strokes": strokes})
+                Part(**{**vars(part), "strokes": strokes}) if checked else part.model_copy(update={"strokes": strokes})
             )
             parts[part.id] = made
     joined = _ordered(parts, step.joined.get(region.id), "part")
-    return Region(**{**dict(region), "parts": joined}) if checked else region.model_copy(update={"parts": joined})
+    return Region(**{**vars(region), "parts": joined}) if checked else region.model_copy(update={"parts": joined})
 
 
 class _Named(Protocol):

@@ -10,13 +10,13 @@ from ninja import Query, Router
 from calado.errors import RequestError
 from calado.render.preview import View
 from calado.render.strip import frame_strip
-from calado.sheet.timed import frames_of, moves
+from calado.sheet.timed import frames_of as keyframes_of
+from calado.sheet.timed import moves
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept, name_of
 from server.api.described import gives
 from server.api.schemas.clips import MovedOut, PlayIn, StripIn
-from server.bench.clips import sound_of
+from server.bench.clips import frames_of, sound_of
 from server.bench.played import PLAYING, play
-from server.bench.sources import source_for
 from server.projects.access import shot_called
 from server.projects.models import Shot
 
@@ -40,7 +40,7 @@ def moved(request: HttpRequest, project: str, shot: str, draft: str) -> list[Mov
             part=part.id,
             values=now.values,
             points=list(now.points),
-            keyed=list(frames_of(part)),
+            keyed=list(keyframes_of(part)),
         )
         for region, standing in zip(at.draft.regions, at.sheet.regions, strict=True)
         for part, now in zip(region.parts, standing.parts, strict=True)
@@ -74,7 +74,7 @@ def play_frames(
     frames = range(query.first, query.last + 1, query.step)
 
     def sent() -> Iterator[bytes]:
-        made = play(name, frames, lambda f: source_for(at.shot, f), lambda f: at.at(f).order(), view)
+        made = play(name, frames, lambda f: frames_of(at.shot).sized(f, query.scale), lambda f: at.at(f).order(), view)
         for number, data in made:
             yield struct.pack(">II", number, len(data)) + data
 

@@ -9,7 +9,7 @@ Next = Callable[[HttpRequest], HttpResponse]
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; connect-src 'self';"
-    " img-src 'self' blob: data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+    " img-src 'self' blob: data:; media-src 'self' blob:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 )
 
 

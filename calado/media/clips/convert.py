@@ -15,6 +15,7 @@ ITU-H273 for the equations of codes (its 8.3); BT709 and BT601 for the matrices.
 
 from functools import lru_cache
 
+import cv2
 import numba as nb
 import numpy as np
 from numpy.typing import NDArray
@@ -32,6 +33,8 @@ CHROMA_REACH = 4
 _ROWS = 16
 #: signals in the table of light, to a whole one
 STEPS = 4096
+#: the largest signal that codes in limited range can stand for is 2.3
+SIGNALS = 3
 #: octaves of light in the table of signals
 LEAST, MOST, PER_OCTAVE = -20, 5, 256
 
@@ -55,8 +58,8 @@ def _weights(tags: Tags) -> NDArray[np.float32]:
 
 @lru_cache(maxsize=8)
 def _light_table(transfer: Transfer) -> NDArray[np.float32]:
-    """Return the light of signals 0…2 in even steps; between two a straight line misses the curve by 2e-8."""
-    return transfer.decode(np.arange(2 * STEPS + 2) / STEPS).astype(np.float32)
+    """Return the light of signals 0…SIGNALS in even steps; between two a straight line misses the curve by 2e-8."""
+    return transfer.decode(np.arange(SIGNALS * STEPS + 2) / STEPS).astype(np.float32)
 
 
 @lru_cache(maxsize=8)
@@ -88,6 +91,20 @@ def to_linear(picture: Picture, tags: Tags) -> Planes:
 
     for_rows(picture.height, _ROWS, work)
     return out
+
+
+def to_linear_sized(picture: Picture, tags: Tags, size: tuple[int, int]) -> Planes:
+    """Return a picture in linear light at a smaller size (width, height), shape (3, H, W), as stored.
+
+    Its codes are averaged before they become light, which costs a fraction and is near enough for playing.
+    """
+    layout = picture.layout
+    small = tuple(cv2.resize(plane, size, interpolation=_way(plane, size)) for plane in picture.planes)
+    return to_linear(Picture(Layout(layout.kind, layout.bits), small), tags)  # type: ignore[arg-type]
+
+
+def _way(plane: CodePlane, size: tuple[int, int]) -> int:
+    return cv2.INTER_AREA if plane.shape[1] > size[0] else cv2.INTER_LINEAR
 
 
 def to_codes(
@@ -135,8 +152,8 @@ def to_codes(
 
 @nb.njit(nogil=True, cache=True, inline="always")
 def _light(signal, table):  # type: ignore[no-untyped-def]
-    """Return the light of a signal, looked up; beyond ±2 it is held."""
-    at = min(abs(signal), nb.float32(2)) * nb.float32(STEPS)
+    """Return the light of a signal, looked up; beyond what codes can be it is held."""
+    at = min(abs(signal), nb.float32(SIGNALS)) * nb.float32(STEPS)
     below = nb.int32(at)
     low = table[below]
     made = low + (table[below + 1] - low) * (at - nb.float32(below))

@@ -26,8 +26,6 @@ from calado.media.clips.opening import PLANAR, layout_of, open_container, pictur
 from calado.media.clips.planes import CodePlane, Picture
 from calado.media.clips.tags import Told, said_of, tags_of
 
-KEPT_BYTES = 320 * 2**20
-
 
 class Decoder:
     """An open clip, read by one at a time.
@@ -38,11 +36,12 @@ class Decoder:
         with a sentence, when it cannot be read.
     """
 
+    #: what is kept of decoded frames
+    KEPT_BYTES = 320 * 2**20
+
     def __init__(self, path: Path) -> None:
         self._path = path
-        with open_container(path) as container:
-            stream = picture_stream(container)
-            self.index: Index = index_of(container, stream)
+        self.index: Index = index_of(path)
         self._container = open_container(path)
         self._stream = picture_stream(self._container)
         self._stream.thread_type = "AUTO"
@@ -176,7 +175,7 @@ class Decoder:
         self._kept.pop(number, None)
         self._kept[number] = picture
         self._bytes = sum(plane.nbytes for each in self._kept.values() for plane in each.planes)
-        while self._bytes > KEPT_BYTES and len(self._kept) > 1:
+        while self._bytes > self.KEPT_BYTES and len(self._kept) > 1:
             _, removed = self._kept.popitem(last=False)
             self._bytes -= sum(plane.nbytes for plane in removed.planes)
         return picture

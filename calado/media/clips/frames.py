@@ -7,10 +7,12 @@ import numpy as np
 
 from calado.arrays import Matte, Planes
 from calado.media.clips.clip import Clip
-from calado.media.clips.convert import to_linear
+from calado.media.clips.convert import to_linear, to_linear_sized
 from calado.media.clips.planes import Picture
 from calado.media.clips.tags import space_of
-from calado.render.source import Source, frame_source
+from calado.render.resample import NO_TABLE
+from calado.render.source import SizedSource, Source, frame_source
+from calado.window import grid_size
 
 #: so many frames are kept in linear light; a frame of 1080 lines takes 25 MB
 KEPT = 6
@@ -56,6 +58,30 @@ class Frames:
                 self._kept.move_to_end(frame)
                 return self._kept[frame]
         return self.made(frame, self.clip.picture(frame))
+
+    def sized(self, frame: int, scale: float) -> Source:
+        """Return a frame at one scale only, for playing; at full size it is the frame itself.
+
+        Raises
+        ------
+        MediaError
+            when there is no such frame, or it cannot be decoded.
+        """
+        if scale >= 1:
+            return self.source(frame)
+        facts = self.clip.facts
+        width, height = grid_size(facts.width, facts.height, scale)
+        stored = (width, height) if facts.turn % 180 == 0 else (height, width)
+        planes = upright(to_linear_sized(self.clip.picture(frame), facts.tags, stored), facts.turn)
+        return SizedSource(
+            f"{self.key} {frame} at {scale:.5f}",
+            space_of(facts.tags),
+            (planes,),
+            NO_TABLE,
+            self._whole(frame),
+            size=(facts.width, facts.height),
+            scale=scale,
+        )
 
     def made(self, frame: int, picture: Picture) -> Source:
         """Return a frame from its planes."""

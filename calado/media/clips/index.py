@@ -8,6 +8,7 @@ times are not those of its pictures) is indexed by decoding it once from end to 
 from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass
+from pathlib import Path
 
 import av
 from av.container import InputContainer
@@ -15,6 +16,7 @@ from av.error import FFmpegError
 from av.video.stream import VideoStream
 
 from calado.errors import MediaError
+from calado.media.clips.opening import open_container, picture_stream
 
 MAX_FRAMES = 1_000_000
 #: containers whose packet times are those of the pictures, and in which a seek lands where it says
@@ -50,19 +52,22 @@ class Index:
         return [key for key in reversed(self.keys) if key.pts <= self.pts[frame] and key.order <= self.order[frame]]
 
 
-def index_of(container: InputContainer, stream: VideoStream) -> Index:
-    """Return the index of a container's clip; the container is then at its end.
+def index_of(path: Path) -> Index:
+    """Return the index of a clip.
 
     Raises
     ------
     MediaError
         when it shows no frame.
     """
-    told = _told(container, stream)
+    with open_container(path) as container:
+        stream = picture_stream(container)
+        told = _told(container, stream)
+        came = _first_pictures(container, stream) if told else set()
     if told is None:
-        return _linear(container, stream)
+        with open_container(path) as container:  # not every file can be wound back
+            return _linear(container, picture_stream(container))
     seen, keys = told
-    came = _first_pictures(container, stream)
     if came:
         # between the first and the last picture that came, what is announced and did not come never does
         last = max(came)
@@ -106,7 +111,6 @@ def _packets(container: InputContainer, stream: VideoStream) -> Iterable[av.Pack
 
 
 def _first_pictures(container: InputContainer, stream: VideoStream) -> set[int]:
-    container.seek(0, any_frame=False)
     container.seek(stream.start_time or 0, stream=stream, backward=True)
     came: set[int] = set()
     for packet in _packets(container, stream):
@@ -121,7 +125,6 @@ def _first_pictures(container: InputContainer, stream: VideoStream) -> set[int]:
 
 def _linear(container: InputContainer, stream: VideoStream) -> Index:
     """Return the index of what comes when all is decoded; times that are missing or go back are counted instead."""
-    container.seek(0)
     times: list[int] = []
     for packet in _packets(container, stream):
         try:

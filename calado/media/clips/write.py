@@ -1,5 +1,6 @@
 """Encoding pictures into a file without sound, one after another; times are the numbers of the frames."""
 
+import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from fractions import Fraction
@@ -18,6 +19,8 @@ from calado.media.clips.formats import ClipTarget
 from calado.media.clips.planes import Picture
 
 _RANGE = {True: 2, False: 1}
+# one encoder tells its settings at every start; what goes wrong it still says
+os.environ.setdefault("SVT_LOG", "1")
 
 
 class PictureWriter:
@@ -99,4 +102,6 @@ def _frame_of(picture: Picture, pixel_format: str) -> VideoFrame:
         codes = picture.planes[order[k]]
         held = np.frombuffer(memoryview(plane), codes.dtype).reshape(plane.height, plane.line_size // codes.itemsize)
         held[:, : plane.width] = codes
+        # x264 reads beyond the border: with whatever lay there, one clip in a hundred came out differently
+        held[:, plane.width :] = 0
     return frame.reformat(format="bgr0") if pixel_format == "gbrp" else frame

@@ -20,9 +20,13 @@ export function onScreen(show: Screen | null): void {
 /** So many frames are ready before it begins, and so long it waits for them. */
 const READY = 8;
 const PATIENCE_MS = 1500;
-/** A picture so many frames late is too late: it gets coarser. */
+/** A picture so many frames late is too late: it gets coarser, and when it cannot, frames are left out. */
 const LATE = 5;
 const SMALLEST = 0.25;
+const MOST_STEP = 8;
+/** A stream is given so long to come into its stride, and what it brings first is asked for so far ahead. */
+const STRIDE_MS = 900;
+const AHEAD_S = 0.35;
 const NAMES: Readonly<Record<number, string>> = { 0.5: "half", 0.25: "a quarter of the" };
 
 let stop: (() => void) | null = null;
@@ -62,6 +66,8 @@ class Player {
   private stream: FrameStream | null = null;
   private sound: HTMLAudioElement | null = null;
   private coarse = 1;
+  private step = 1;
+  private opened = 0;
   private began = 0;
   private start = 0;
   private shown = -1;
@@ -119,16 +125,13 @@ class Player {
 
   private open(from: number): void {
     this.stream?.stop();
-    for (const [frame, bitmap] of this.ready) {
-      if (frame >= from) continue;
-      bitmap.close();
-      this.ready.delete(frame);
-    }
-    const order = { first: from, last: this.whole.last, step: 1, scale: Math.max(this.scale * this.coarse, 0.02), view: "picture" } as const;
-    this.stream = playStream(this.at, this.sheet, order, (frame, bitmap) => {
-      if (this.ended) bitmap.close();
+    this.opened = performance.now();
+    const order = { first: from, last: this.whole.last, step: this.step, scale: Math.max(this.scale * this.coarse, 0.02), view: "picture" } as const;
+    const mine = playStream(this.at, this.sheet, order, (frame, bitmap) => {
+      if (this.ended || this.stream !== mine) bitmap.close();
       else this.ready.set(frame, bitmap);
     });
+    this.stream = mine;
   }
 
   private async until(from: number, count: number, patience: number): Promise<void> {
@@ -145,7 +148,8 @@ class Player {
       return;
     }
     this.show(frame);
-    if (this.stream && !this.stream.done && frame - this.newest() > LATE) this.coarser(frame);
+    const late = frame - this.newest() > LATE && performance.now() - this.opened > STRIDE_MS;
+    if (late && this.stream && !this.stream.done) this.coarser(frame);
     requestAnimationFrame(this.tick);
   };
 
@@ -174,8 +178,9 @@ class Player {
 
   private coarser(frame: number): void {
     if (this.coarse > SMALLEST) this.coarse /= 2;
-    // a little ahead, so that what comes is in time
-    this.open(Math.min(frame + LATE, this.whole.last));
+    else if (this.step < MOST_STEP) this.step *= 2;
+    // ahead, so that what comes is in time
+    this.open(Math.min(frame + Math.ceil(AHEAD_S * this.rate), this.whole.last));
     this.say();
   }
 
@@ -194,6 +199,7 @@ class Player {
     this.shown = -1;
     this.leftOut = 0;
     this.coarse = 1;
+    this.step = 1;
     this.open(this.whole.first);
     await this.until(this.whole.first, READY, PATIENCE_MS);
     if (this.ended) return;

@@ -1,0 +1,115 @@
+"""Codes to light and back: against colour-science's matrices and ranges, and back to the very codes."""
+
+from unittest import TestCase
+
+import colour
+import numpy as np
+
+from calado.colour.spaces import REC709
+from calado.media.clips.convert import to_codes, to_linear
+from calado.media.clips.facts import Tags
+from calado.media.clips.planes import Layout, Picture
+
+#: H.273's numbers of the matrices, and colour-science's names of their weights
+MATRICES = {1: "ITU-R BT.709", 6: "ITU-R BT.601", 9: "ITU-R BT.2020"}
+LAYOUTS = [
+    Layout("yuv", 8, 2, 2),
+    Layout("yuv", 8, 1, 1),
+    Layout("yuv", 10, 2, 1),
+    Layout("yuv", 10, 2, 2, sited_top=True),
+    Layout("yuv", 12, 2, 2),
+    Layout("yuv", 16, 1, 1),
+    Layout("yuv", 16, 2, 2),
+    Layout("rgb", 8),
+    Layout("rgb", 16),
+    Layout("grey", 10),
+]
+
+
+def tags(matrix: int = 1, full: bool = False) -> Tags:
+    return Tags(0 if matrix == 0 else matrix, {6: 6, 9: 9}.get(matrix, 1), 1, full)
+
+
+def random_picture(layout: Layout, seed: int, size: tuple[int, int] = (22, 14)) -> Picture:
+    order = np.random.default_rng(seed)
+    kind = np.uint8 if layout.bits == 8 else np.uint16
+    shapes = [size[::-1]]
+    if layout.kind == "rgb":
+        shapes *= 3
+    elif layout.kind == "yuv":
+        shapes += [layout.chroma_size(*size)[::-1]] * 2
+    return Picture(layout, tuple(order.integers(0, layout.top + 1, shape, kind) for shape in shapes))
+
+
+class Light(TestCase):
+    def test_colours_as_a_colour_science_library_codes_them(self) -> None:
+        order = np.random.default_rng(7)
+        for matrix, name in MATRICES.items():
+            for bits in (8, 10):
+                for full in (False, True):
+                    with self.subTest(name, bits=bits, full=full):
+                        signal = order.uniform(0.1, 0.9, (6, 3))
+                        weights = colour.WEIGHTS_YCBCR[name]
+                        codes = colour.RGB_to_YCbCr(signal, weights, out_bits=bits, out_legal=not full, out_int=True)
+                        layout = Layout("yuv", bits, 1, 1)
+                        kind = np.uint8 if bits == 8 else np.uint16
+                        planes = tuple(np.ascontiguousarray(codes[None, :, c]).astype(kind) for c in range(3))
+                        made = REC709.transfer.encode(to_linear(Picture(layout, planes), tags(matrix, full)))
+                        # within what rounding to codes leaves
+                        np.testing.assert_allclose(made[:, 0].T, signal, atol=2.2 / (1 << bits))
+
+    def test_the_red_of_bt_709_in_limited_range(self) -> None:
+        red = np.zeros((3, 4, 4), np.float32)
+        red[0] = 1
+        made = to_codes(red, tags(), Layout("yuv", 8, 2, 2))
+        # BT.709's equations: 16 + 219 · 0.2126, 128 − 224 · 0.2126/1.8556, 128 + 112
+        self.assertEqual([int(plane[1, 1]) for plane in made.planes], [63, 102, 240])
+
+    def test_the_sample_in_the_middle_of_its_curve(self) -> None:
+        grey = Picture(Layout("yuv", 8, 1, 1), tuple(np.full((2, 2), code, np.uint8) for code in (126, 128, 128)))
+        # BT.709's curve back: ((0.5023 + 0.0993)/1.0993)^(1/0.45)
+        np.testing.assert_allclose(to_linear(grey, tags()), 0.2619, atol=2e-4)
+
+
+class Back(TestCase):
+    def test_codes_that_nobody_touched_come_back(self) -> None:
+        for layout in LAYOUTS:
+            for matrix in (1, 9):
+                for full in (False, True):
+                    with self.subTest(layout=layout, matrix=matrix, full=full):
+                        of = tags(matrix, full or layout.kind == "rgb")
+                        before = random_picture(layout, 3)
+                        after = to_codes(to_linear(before, of), of, layout, before)
+                        # in sixteen bits a single precision float tells codes apart, but not always their halves
+                        least = 1 if layout.bits == 16 else 0
+                        for a, b in zip(before.planes, after.planes, strict=True):
+                            self.assertLessEqual(int(np.abs(a.astype(int) - b).max()), least)
+
+    def test_nothing_of_the_hidden_chroma_is_carried(self) -> None:
+        layout = Layout("yuv", 8, 2, 2)
+        before = random_picture(layout, 5, (40, 40))
+        light = to_linear(before, tags())
+        hidden = np.zeros((40, 40), np.float32)
+        hidden[10:30, 10:30] = 1
+        light[:, 10:30, 10:30] = 0.2
+        after = to_codes(light, tags(), layout, before, hidden)
+        # a sample of chroma at the border stands for the pixel before it too, which shows
+        for plane, first, last in zip(after.planes, (10, 6, 6), (30, 15, 15), strict=True):
+            self.assertEqual(len(np.unique(plane[first:last, first:last])), 1)
+        # twice with another picture underneath: the same codes; at the border's own sample a pixel shows
+        other = random_picture(layout, 6, (40, 40))
+        for plane, codes in zip(other.planes, before.planes, strict=True):
+            step = 40 // plane.shape[0]
+            keep = np.ones_like(plane, bool)
+            keep[10 // step : 30 // step, 10 // step : 30 // step] = False
+            plane[keep] = codes[keep]
+        moved = to_linear(other, tags())
+        moved[:, 10:30, 10:30] = 0.2
+        again = to_codes(moved, tags(), layout, other, hidden)
+        for a, b in zip(after.planes[1:], again.planes[1:], strict=True):
+            np.testing.assert_array_equal(a[6:15, 6:15], b[6:15, 6:15])
+
+    def test_nan_becomes_black(self) -> None:
+        light = np.full((3, 4, 4), np.nan, np.float32)
+        made = to_codes(light, tags(), Layout("yuv", 8, 2, 2))
+        self.assertEqual([int(plane.max()) for plane in made.planes], [16, 128, 128])
