@@ -273,7 +273,7 @@ class InBrowser(Screen, SimpleTestCase):
 
     def where(self) -> str:
         """Return the API's address of the shot on the bench."""
-        return self.page.url.removeprefix(self.calado.address)
+        return self.page.url.removeprefix(self.calado.address).partition("?")[0]
 
     def asked(self, what: str, sheet: Any = None, **fields: Any) -> APIResponse:
         """Return what the API answers to something read of a draft, by default of the sheet on the bench."""

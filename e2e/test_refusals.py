@@ -69,7 +69,7 @@ class RefusalTest(InBrowser):
         self.page.get_by_label("Name of a new project").fill("Winter tour")
         self.page.get_by_role("button", name="Begin").click()
         self.page.get_by_role("heading", name="Winter tour").wait_for()
-        self.page.get_by_text("Drop stills anywhere").wait_for()
+        self.page.get_by_text("Drop stills or clips anywhere").wait_for()
         self.assertTrue(self.page.get_by_role("button", name="Export…").is_disabled())
         files = [{"name": "waves.png", "mimeType": "image/png", "buffer": own_picture()}]
         self.page.locator("input[type=file]").set_input_files(files)

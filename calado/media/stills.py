@@ -85,7 +85,11 @@ def kind_of(path: Path) -> tuple[str, str]:
             return name, extension
     if head[:4] == b"RIFF" and head[8:12] == b"WEBP":
         return "WebP", "webp"
-    raise MediaError(f"This file is not a still that Calado reads. Add a {READ_FORMATS} file.", code="media.format")
+    raise MediaError(
+        "This file is neither a still nor a clip that Calado reads."
+        f" Add a {READ_FORMATS} file, or an MP4, MOV, MKV or WebM.",
+        code="media.format",
+    )
 
 
 def probe(path: Path) -> Probe:

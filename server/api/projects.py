@@ -10,7 +10,6 @@ from ninja import File, Form, Router, UploadedFile
 
 from calado.catalogue import CATALOGUE
 from calado.errors import MediaError
-from calado.media.stills import MAX_BYTES
 from calado.render.engine import Engine, Order
 from calado.render.preview import View, render_preview
 from calado.sheet.check import read_sheet
@@ -21,6 +20,7 @@ from server.api.schemas.catalogue import CatalogueOut
 from server.api.schemas.common import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
 from server.api.serializers import catalogue_out, shot_out
 from server.bench.sources import ASSETS, source_for
+from server.config.uploads import MAX_BYTES, TOO_LARGE
 from server.jobs.removal import remove_project, remove_shot
 from server.projects.access import project_called, projects, shot_called
 from server.projects.actions.add_shot import add_shot
@@ -97,9 +97,9 @@ def delete_project(request: HttpRequest, project: str) -> tuple[int, None]:
 
 @router.post("/projects/{project}/shots", response={200: ShotOut, 404: Problem, 409: Problem, 422: Problem})
 def upload(request: HttpRequest, project: str, file: UploadedFile = File(...), name: str = Form("")) -> ShotOut:
-    """Add a still. It was streamed to disk on the way in; what it is, its content says."""
+    """Add a still or a clip. It was streamed to disk on the way in; what it is, its content says."""
     if file.size is None or file.size > MAX_BYTES:
-        raise MediaError(f"Calado takes files up to {MAX_BYTES // 2**20} MB. Save it smaller.", code="media.large")
+        raise MediaError(TOO_LARGE, code="media.large")
     path = Path(file.temporary_file_path())  # type: ignore[attr-defined]
     shot = add_shot(project_called(project), path, file.name or "untitled", name)
     return shot_out(shot, Sheet())

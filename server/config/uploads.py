@@ -5,11 +5,12 @@ from typing import Any
 from django.core.files.uploadhandler import TemporaryFileUploadHandler
 
 from calado.errors import MediaError
-from calado.media.stills import MAX_BYTES
 
+#: a clip may have so many; of stills less is taken, which is said when one is read
+MAX_BYTES = 4 * 2**30
 #: what a form has besides its file
 FORM_BYTES = 64 * 1024
-TOO_LARGE = f"Calado takes files up to {MAX_BYTES // 2**20} MB. Save it smaller."
+TOO_LARGE = f"Calado takes files up to {MAX_BYTES // 2**30} GB. Save it smaller."
 
 
 class BoundedUpload(TemporaryFileUploadHandler):

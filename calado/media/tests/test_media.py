@@ -129,8 +129,8 @@ class Refusals(Folder):
     def test_what_is_no_still(self) -> None:
         for name, content, piece in (
             ("empty.png", b"", "empty"),
-            ("words.txt", b"Dear Lanternmoth, the lamps arrive on Tuesday.", "not a still"),
-            ("page.png", b"<svg xmlns='http://www.w3.org/2000/svg'/>", "not a still"),
+            ("words.txt", b"Dear Lanternmoth, the lamps arrive on Tuesday.", "neither a still nor a clip"),
+            ("page.png", b"<svg xmlns='http://www.w3.org/2000/svg'/>", "neither a still nor a clip"),
             ("head.png", b"\x89PNG\r\n\x1a\n", "damaged"),
         ):
             path = self.folder / name

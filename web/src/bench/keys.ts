@@ -204,7 +204,9 @@ function usePlayKey(): void {
     const down = (event: KeyboardEvent) => {
       if (event.key !== " " || event.repeat) return;
       const { frame } = useBench.getState();
-      since = frame === null || typing(event) || (event.target as HTMLElement).matches(FOCUSED) ? 0 : event.timeStamp;
+      // over the stage Space is the stage's, whatever has the focus
+      const taken = (event.target as HTMLElement).matches(FOCUSED) && !document.querySelector(".stage:hover");
+      since = frame === null || typing(event) || taken ? 0 : event.timeStamp;
       if (since) event.preventDefault();
     };
     const up = (event: KeyboardEvent) => {

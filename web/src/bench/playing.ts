@@ -186,7 +186,7 @@ class Player {
 
   private say(): void {
     const size = this.coarse < 1 ? `Playing at ${NAMES[this.coarse] ?? "a smaller"} size` : "";
-    const left = this.leftOut > 0 ? `${this.leftOut} frames left out` : "";
+    const left = this.leftOut > 0 ? `${this.leftOut} ${this.leftOut === 1 ? "frame" : "frames"} left out` : "";
     const slow = [size, left].filter(Boolean).join(", ");
     if (useBench.getState().slow !== slow) useBench.setState({ slow });
   }

@@ -3,7 +3,7 @@
 import { type Address, api, asked, type Bench, Refusal, type Sheet, type Shot } from "../api/client";
 import { stepBetween } from "../document/step";
 import { type BenchState, FRESH, NOTHING, useBench } from "./store";
-import { keyed, movedAfter, plain } from "../document/time";
+import { allKnown, keyed, movedAfter, plain } from "../document/time";
 import { describeSoon } from "./describe";
 import { beginAt, standSoon } from "./time";
 
@@ -62,7 +62,10 @@ export function change(sheet: Sheet, label: string, end = true): void {
   const { moved } = useBench.getState();
   useBench.setState({ sheet: next, dragging: !end, ...(end && moved && { moved: movedAfter(next, moved) }) });
   describeSoon();
-  if (end) enqueue({ sheet: plain(next), label });
+  if (!end) return;
+  enqueue({ sheet: plain(next), label });
+  // what has just begun to move is corrected from here on
+  if (moved && !allKnown(next, moved)) standSoon();
 }
 
 /** A draft in which what was corrected of a moving part has become a keyframe. */

@@ -79,7 +79,7 @@ export function keyed(sheet: Sheet, moved: readonly MovedPart[], frame: number):
     if (!before || !moves(part)) return part;
     const ids = Object.keys(part.keys ?? {});
     const corrected =
-      ids.some((id) => part.values?.[id] !== before.values[id]) ||
+      ids.some((id) => (part.values?.[id] ?? before.values[id]) !== before.values[id]) ||
       (hasPointKeys(part) && JSON.stringify(part.points) !== JSON.stringify(before.points));
     return corrected ? withKey(part, frame, easeAt(part, frame)) : part;
   });
@@ -105,6 +105,11 @@ function withKey(part: Part, frame: number, ease: Ease): Part {
   );
   const points = hasPointKeys(part) ? { ...part.point_keys, [frame]: { points: part.points ?? [], ease } } : part.point_keys;
   return { ...part, keys, ...(points && { point_keys: points }) };
+}
+
+/** Whether it is known of every part that moves how it stands. */
+export function allKnown(sheet: Sheet, moved: readonly MovedPart[]): boolean {
+  return sheet.regions.every((region) => region.parts.every((part) => !moves(part) || ofMoved(moved, region, part)));
 }
 
 /** How moving parts stand once a change is made, for the next one. */

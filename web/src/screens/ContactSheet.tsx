@@ -119,7 +119,7 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
 }
 
 function Side({ project }: { readonly project: ProjectDetail }) {
-  const count = project.shots.length === 1 ? "1 still" : `${project.shots.length} stills`;
+  const count = project.shots.length === 1 ? "1 shot" : `${project.shots.length} shots`;
   return (
     <aside className="overflow-y-auto bg-sheet pt-4 pb-5">
       <h1 className="px-5 font-book text-title font-medium tracking-[-0.005em] wrap-anywhere">{project.name}</h1>

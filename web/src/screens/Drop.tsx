@@ -1,4 +1,4 @@
-/** One lattice tile with an oval opening: drop stills anywhere on the screen, or choose files. */
+/** One lattice tile with an oval opening: drop stills or clips anywhere on the screen, or choose files. */
 
 import { useId, useRef } from "react";
 import { useDropped } from "./dropped";
@@ -26,7 +26,7 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
           <ellipse cx="136" cy="91" rx="92" ry="50" fill="none" className={over ? "stroke-mark-line stroke-2" : "stroke-edge"} />
         </svg>
         <span className="relative">
-          Drop stills anywhere
+          Drop stills or clips anywhere
           <br />
           <u className="text-ink underline-offset-3">or choose files</u>
         </span>
@@ -36,8 +36,8 @@ export function Drop({ onFiles }: { readonly onFiles: (files: readonly File[]) =
         type="file"
         hidden
         multiple
-        aria-label="Add stills"
-        accept="image/jpeg,image/png,image/tiff,image/webp,image/x-exr,.exr"
+        aria-label="Add stills or clips"
+        accept="image/jpeg,image/png,image/tiff,image/webp,image/x-exr,.exr,video/*,.mkv,.mov,.mxf,.ts,.mpg,.avi"
         onChange={(event) => {
           onFiles([...(event.currentTarget.files ?? [])]);
           event.currentTarget.value = "";

@@ -81,7 +81,7 @@ function Row({ project }: { readonly project: Project }) {
     mutationFn: () => asked(api.DELETE("/api/projects/{project}", { params: { path: { project: project.id } } })),
     onSettled: () => client.invalidateQueries({ queryKey: ["projects"] }),
   });
-  const count = project.shots === 1 ? "1 still" : `${project.shots} stills`;
+  const count = project.shots === 1 ? "1 shot" : `${project.shots} shots`;
   const holes = Array.from({ length: 4 - project.covers.length }, (_, k) => k);
   return (
     <article className="grid grid-cols-[400px_1fr_auto] items-center gap-6 border-t border-[color-mix(in_oklch,var(--color-ink)_20%,var(--color-ground))] py-4">

@@ -1,0 +1,144 @@
+"""Clips through the API: added, read at a frame, played, heard, exported."""
+
+import io
+import struct
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from django.test import TestCase
+from PIL import Image
+
+from calado.media.clips.clip import Clip
+from calado.media.clips.tests.made import linear, make, packets
+from server.api.tests.support import Place, query, whole
+from server.bench.clips import forget_clip
+from server.jobs.actions import run_export
+from server.jobs.models import Export
+from server.projects.models import Shot
+
+FRAMES = 30
+WAY = {"0": {"value": 0.2}, "20": {"value": 1.2}}
+BOX = {"id": "b", "kind": "rectangle", "values": {"x": 0.2, "y": 0.5, "width": 0.3, "height": 0.4}, "keys": {"x": WAY}}
+MOVING = {
+    "regions": [{"id": "r", "name": "the box", "parts": [BOX]}],
+    "passes": [{"id": "p", "name": "Dark", "region": "r", "inside": {"exposure": {"amount": -4}}}],
+}
+
+
+class Clips(Place, TestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.file = make(self.folder / "a_walk.mp4", FRAMES, sound="aac")
+        self.project = self.call("POST", "/projects", {"name": "Lanternmoth"})["id"]
+        self.told = self.upload(self.project, self.file.read_bytes(), self.file.name)
+        self.shot = self.told["id"]
+        self.at = f"/projects/{self.project}/shots/{self.shot}"
+        self.addCleanup(lambda: forget_clip(Shot.objects.get(id=self.shot).sha256 if Shot.objects.exists() else ""))
+
+    def draft(self, sheet: Any = MOVING) -> str:
+        return str(self.call("POST", "/drafts", sheet)["draft"])
+
+    def preview(self, draft: str, **fields: Any) -> np.ndarray:
+        asked = {"view": "picture", "rectangle": [0, 0, 96, 64], "scale": 1, "format": "png", **fields}
+        response = self.client.get(f"/api{self.at}/drafts/{draft}/preview?{query(asked)}")
+        self.assertEqual(response.status_code, 200, response.content[:200])
+        return np.asarray(Image.open(io.BytesIO(response.content))).astype(int)
+
+    def test_it_is_told_as_it_is(self) -> None:
+        self.assertEqual((self.told["name"], self.told["format"], self.told["width"]), ("A walk", "H.264", 96))
+        clip = self.told["clip"]
+        self.assertEqual((clip["frames"], clip["rate"], clip["base"], clip["sound"]), (FRAMES, "25", 25, True))
+        self.assertEqual(Path(Shot.objects.get().path).read_bytes(), self.file.read_bytes())
+        response = self.client.get(f"/api{self.at}/thumbnail")
+        self.assertEqual(Image.open(io.BytesIO(response.content)).size, (96, 64))
+
+    def test_each_frame_is_its_own_and_the_region_stands_where_its_keys_say(self) -> None:
+        draft, plain = self.draft(), self.draft({})
+        for frame, x in ((0, 0.2), (10, 0.7), (20, 1.2), (29, 1.2)):
+            source = self.preview(f"{plain}@{frame}")
+            changed = np.abs(self.preview(f"{draft}@{frame}") - source).max(axis=2) > 12
+            columns = np.flatnonzero(changed.any(axis=0))
+            self.assertAlmostEqual(columns.mean() / 64, x, delta=0.06, msg=str(frame))
+        self.assertGreater(np.abs(self.preview(f"{plain}@3") - self.preview(f"{plain}@4")).max(), 50)
+        moved = self.call("GET", f"{self.at}/drafts/{draft}@10/moved")
+        self.assertEqual(
+            [(each["part"], round(each["values"]["x"], 6), each["keyed"]) for each in moved], [("b", 0.7, [0, 20])]
+        )
+
+    def test_frames_for_playing_come_in_order_and_once(self) -> None:
+        draft = self.draft()
+        address = f"/api{self.at}/drafts/{draft}/play?{query({'first': 4, 'last': 13, 'step': 3, 'scale': 0.5})}"
+        for _ in range(2):
+            response = self.client.get(address)
+            data = b"".join(response.streaming_content)  # type: ignore[arg-type]
+            found = []
+            while data:
+                number, size = struct.unpack(">II", data[:8])
+                found.append((number, Image.open(io.BytesIO(data[8 : 8 + size])).size))
+                data = data[8 + size :]
+            self.assertEqual(found, [(4, (48, 32)), (7, (48, 32)), (10, (48, 32)), (13, (48, 32))])
+
+    def test_thumbnails_in_a_row_show_the_finished_frames(self) -> None:
+        asked = query({"count": 5, "width": 24, "height": 16})
+        rows = []
+        for sheet in ({}, MOVING):
+            response = self.client.get(f"/api{self.at}/drafts/{self.draft(sheet)}/strip?{asked}")
+            rows.append(np.asarray(Image.open(io.BytesIO(response.content))).astype(int))
+        self.assertEqual(rows[0].shape, (16, 120, 3))
+        darker = (rows[0] - rows[1]).mean(axis=(0, 2))
+        # where the box stands in the first and in the last of them
+        self.assertGreater(darker[6:9].mean(), 8)
+        self.assertGreater(darker[96 + 16 : 96 + 20].mean(), 8)
+
+    def test_sound_and_how_loud_it_is(self) -> None:
+        response = self.client.get(f"/api{self.at}/sound")
+        self.assertEqual(b"".join(response.streaming_content)[:4], b"fLaC")  # type: ignore[arg-type]
+        peaks = self.call("GET", f"{self.at}/peaks")
+        self.assertAlmostEqual(len(peaks) / 50, FRAMES / 25, delta=0.1)
+        # a click each tenth of a second is each fifth of them
+        self.assertGreater(min(peaks[5:50:5]), 2 * max(peaks[7:50:5]))
+
+    def test_what_is_not_there_is_refused(self) -> None:
+        draft = self.draft()
+        for what in (f"@{FRAMES}/moved", "@x/moved", "@-1/moved", f"/play?last={FRAMES}", "/play?first=5&last=3"):
+            problem = self.call("GET", f"{self.at}/drafts/{draft}{what}", status=422)
+            self.assertIn("frames 0 to 29", problem["title"])
+        problem = self.upload(self.project, b"\0\0\0\x18ftypisom" + bytes(500), "broken.mp4", status=422)
+        self.assertIn("not a clip that can be read", problem["title"])
+        self.upload(self.project, self.file.read_bytes(), "again.mp4", status=409)
+
+    def export(self, status: int = 200, **fields: Any) -> Any:
+        clip = {"format": "ffv1", **fields.pop("clip", {})}
+        body = {"shots": [self.shot], "format": "png", "clip": clip, **fields}
+        with self.captureOnCommitCallbacks(execute=True):
+            made = self.call("POST", f"/projects/{self.project}/exports", body, status)
+        if status != 200:
+            return made
+        run_export.call(made[0]["id"])
+        return Export.objects.get(id=made[0]["id"])
+
+    def test_a_clip_and_a_range_and_a_matte_are_written(self) -> None:
+        done = self.export()
+        self.assertEqual((done.state, done.file_name), ("done", "A walk.mkv"))
+        self.assertIn("encoded anew", done.says)
+        self.assertEqual(linear(done.path), linear(self.file))
+        self.call("POST", f"{self.at}/steps", {"seen": 0, "label": "dark", "step": whole(MOVING)})
+        done = self.export(clip={"format": "h264", "first": 5, "last": 14})
+        with Clip(done.path) as clip:
+            self.assertEqual((clip.facts.frames, len(clip.facts.sound)), (10, 1))
+        whole_length = self.export(clip={"format": "h264"})
+        self.assertEqual(packets(whole_length.path), packets(self.file))
+        done = self.export(what="matte", region="r")
+        with Clip(done.path) as clip:
+            self.assertEqual(clip.facts.sound, ())
+            luma = clip.picture(0).planes[0]
+        self.assertEqual((luma[32, round(0.2 * 64)], luma[32, 90]), (235, 16))
+
+    def test_orders_that_cannot_be(self) -> None:
+        self.assertIn("frames 0 to 29", self.export(422, clip={"first": 3, "last": 30})["title"])
+        self.assertIn("no quality 3", self.export(422, clip={"format": "h264", "quality": 3})["title"])
+        self.assertIn("picture or a region's matte", self.export(422, what="pair")["title"])
+        body = {"shots": [self.shot], "format": "png", "bits": 8}
+        self.assertIn("is a clip", self.call("POST", f"/projects/{self.project}/exports", body, 422)["title"])
+        self.assertFalse(Export.objects.exists())
