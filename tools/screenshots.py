@@ -145,20 +145,17 @@ def _controls(page: Page) -> None:
 
 
 def _jobs(page: Page) -> None:
-    """Keep two whole jobs: two vignettes under a wipe line, an edge by its ribbon."""
+    """Keep two whole jobs: a light that walks along, an edge by its ribbon."""
     page.get_by_role("link", name="Lanternmoth").click()
-    _open(page, "Dusk on the cobbles")
-    for _ in range(2):
-        _start(page, "vignette")
-    for field in ("feather_in", "feather_out"):
-        page.locator(f"[data-parameter={field}] input").fill("6")
-        page.keyboard.press("Enter")
-    page.locator("[data-parameter=width] input").fill("118")
+    _open(page, "The walker")
+    page.locator("[data-pass] [data-token=where]").first.click()
+    page.get_by_label("Frame, number or time").fill("114")
     page.keyboard.press("Enter")
-    page.keyboard.press("w")
+    page.locator("[data-thumbnails=shown]").wait_for()
     _settled(page)
-    _keep(page, "job-two-vignettes")
-    page.keyboard.press("w")
+    page.mouse.move(820, 260)
+    _settled(page)
+    _keep(page, "bench-clip-dim")
     page.get_by_role("link", name="Lanternmoth").click()
     _open(page, PORTRAIT)
     page.keyboard.press("r")

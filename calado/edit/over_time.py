@@ -1,9 +1,10 @@
-"""A change that was made to a sheet as it stood at one frame, brought to the sheet that moves."""
+"""What is done to a sheet that moves: a change made at one frame, a map of the plane, each with all its keyframes."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import TypeVar
 
-from calado.sheet.models import Frozen, Part, Pass, Region, Sheet
+from calado.sheet.models import Ease, Frozen, Key, Part, Pass, PointKey, Region, Sheet
+from calado.sheet.timed import frames_of, moves, part_at
 
 T = TypeVar("T", Part, Pass, Region)
 
@@ -47,6 +48,34 @@ def _changed(moving: Iterable[Pass], before: Iterable[Pass], after: Pass) -> Pas
     fields = _fields(was, after)
     keys = {name: keys for name, keys in own.keys.items() if name not in fields}
     return own.model_copy(update={**fields, "keys": keys})
+
+
+def mapped_over_time(part: Part, mapped: Callable[[Part], Part | None]) -> Part | None:
+    """Return a part under a map of the plane, with all its keyframes, or None where the map has no meaning for it."""
+    if not moves(part):
+        return mapped(part)
+    frames = frames_of(part)
+    at = {frame: made for frame in frames if (made := mapped(part_at(part, frame))) is not None}
+    if len(at) < len(frames):
+        return None
+    first = at[frames[0]]
+    ids = {id for id in first.values if len({made.values.get(id) for made in at.values()}) > 1} | set(part.keys)
+    keys = {
+        id: {
+            str(frame): Key(value=float(at[frame].values[id]), ease=_ease(part, frame))  # type: ignore[arg-type]
+            # what did not move before is carried along with the rest
+            for frame in (map(int, part.keys[id]) if id in part.keys else frames)
+        }
+        for id in sorted(ids)
+    }
+    points = {frame: PointKey(points=at[int(frame)].points, ease=key.ease) for frame, key in part.point_keys.items()}
+    return first.model_copy(update={"keys": keys, "point_keys": points})
+
+
+def _ease(part: Part, frame: int) -> Ease:
+    """Return how a part goes on from a keyframe."""
+    every: tuple[Mapping[str, Key | PointKey], ...] = (*part.keys.values(), part.point_keys)
+    return next((keys[str(frame)].ease for keys in every if str(frame) in keys), "smooth")
 
 
 def _called(things: Iterable[T], id: str) -> T | None:

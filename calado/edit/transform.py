@@ -1,6 +1,7 @@
 """Regions mirrored, and taken over to another shot: kept relative to the frame."""
 
 from calado.edit.create import free_id, free_name
+from calado.edit.over_time import mapped_over_time
 from calado.errors import SheetError
 from calado.region.affine import Affine
 from calado.region.brush.brush import mapped_stroke
@@ -58,7 +59,7 @@ def copy_region(sheet: Sheet, region_id: str, aspect: float, to: Sheet, to_aspec
 
 
 def _mapped(part: Part, affine: Affine, region: str) -> Part:
-    made = PARTS[part.kind].mapped(part, affine)
+    made = mapped_over_time(part, lambda still: PARTS[part.kind].mapped(still, affine))
     if made is not None:
         return made
     if not affine.flips:

@@ -3,7 +3,6 @@
 import hashlib
 import json
 from collections.abc import Callable
-from copy import copy
 from functools import cached_property, wraps
 
 from django.db import DatabaseError
@@ -50,8 +49,8 @@ class At:
 
     def at(self, frame: int) -> "At":
         """Return the same at another frame."""
-        other = copy(self)
-        other.__dict__ = {"shot": self.shot, "draft": self.draft, "frame": _frame_of(self.shot, str(frame))}
+        other = At.__new__(At)
+        other.shot, other.draft, other.frame = self.shot, self.draft, _frame_of(self.shot, str(frame))
         return other
 
     @cached_property

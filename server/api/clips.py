@@ -14,7 +14,7 @@ from calado.sheet.timed import frames_of as keyframes_of
 from calado.sheet.timed import moves
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept, name_of
 from server.api.described import gives
-from server.api.schemas.clips import MovedOut, PlayIn, StripIn
+from server.api.schemas.clips import MovedOut, PlayedIn, StripIn
 from server.bench.clips import frames_of, sound_of
 from server.bench.played import PLAYING, play
 from server.projects.access import shot_called
@@ -62,7 +62,7 @@ def strip(request: HttpRequest, project: str, shot: str, draft: str, query: Quer
 
 @router.get(DRAFT + "/play", response=REFUSED, openapi_extra=gives("application/octet-stream"))
 def play_frames(
-    request: HttpRequest, project: str, shot: str, draft: str, query: Query[PlayIn]
+    request: HttpRequest, project: str, shot: str, draft: str, query: Query[PlayedIn]
 ) -> StreamingHttpResponse:
     """Stream frames as JPEGs, each after its number and its length: two unsigned 32-bit numbers, big end first."""
     at = At(project, shot, draft)

@@ -4,8 +4,9 @@ from unittest import TestCase
 
 from calado.catalogue import CATALOGUE
 from calado.edit.over_time import over_time
+from calado.edit.transform import copy_region, mirror
 from calado.sheet.models import Key, Part, Pass, Region, Sheet
-from calado.sheet.timed import sheet_at
+from calado.sheet.timed import part_at, sheet_at
 from calado.sheet.within import with_pass, with_region
 
 KEYS = {"x": {"0": Key(value=0.2), "10": Key(value=0.8)}, "y": {"0": Key(value=0.5)}}
@@ -42,3 +43,15 @@ class OverTime(TestCase):
         made = over_time(SHEET, self.at, with_pass(changed, Pass(id="q", name="q")))
         self.assertEqual((made.passes[0].strength, set(made.passes[0].keys)), (0.5, {"mix"}))
         self.assertEqual([each.id for each in made.passes], ["p", "q"])
+
+
+class Mapped(TestCase):
+    def test_a_copy_on_another_shape_and_a_mirror_move_along(self) -> None:
+        copied, id = copy_region(SHEET, "r", 1.5, Sheet(), 3.0)
+        part = copied.region(id).parts[0]  # type: ignore[union-attr]
+        self.assertEqual({frame: key.value for frame, key in part.keys["x"].items()}, {"0": 0.4, "10": 1.6})
+        self.assertEqual(part.keys["x"]["0"].ease, "smooth")
+        mirrored = mirror(SHEET, "r", None, 1.5).regions[0].parts[0]
+        for frame in (0, 4, 10):
+            x, other = part_at(PART, frame).values["x"], part_at(mirrored, frame).values["x"]
+            self.assertAlmostEqual(float(x) + float(other), 1.5, places=4)

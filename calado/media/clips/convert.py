@@ -13,30 +13,21 @@ References
 ITU-H273 for the equations of codes (its 8.3); BT709 and BT601 for the matrices.
 """
 
-from functools import lru_cache
-
 import cv2
 import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte, Planes
-from calado.colour.transfer import Transfer
 from calado.media.clips.facts import Tags
 from calado.media.clips.planes import CodePlane, Layout, Picture
+from calado.media.clips.tables import light_of, light_table, signal_of, signal_table
 from calado.media.clips.tags import WEIGHTS, space_of
-from calado.numeric import bits_of
 from calado.strips import for_rows
 
 #: how many pixels around a changed one its chroma can change
 CHROMA_REACH = 4
 _ROWS = 16
-#: signals in the table of light, to a whole one
-STEPS = 4096
-#: the largest signal that codes in limited range can stand for is 2.3
-SIGNALS = 3
-#: octaves of light in the table of signals
-LEAST, MOST, PER_OCTAVE = -20, 5, 256
 
 
 def _scales(layout: Layout, tags: Tags) -> NDArray[np.float32]:
@@ -56,25 +47,11 @@ def _weights(tags: Tags) -> NDArray[np.float32]:
     return np.array(WEIGHTS.get(tags.matrix, WEIGHTS[1]), np.float32)
 
 
-@lru_cache(maxsize=8)
-def _light_table(transfer: Transfer) -> NDArray[np.float32]:
-    """Return the light of signals 0…SIGNALS in even steps; between two a straight line misses the curve by 2e-8."""
-    return transfer.decode(np.arange(SIGNALS * STEPS + 2) / STEPS).astype(np.float32)
-
-
-@lru_cache(maxsize=8)
-def _signal_table(transfer: Transfer) -> NDArray[np.float32]:
-    """Return the signals of lights 2^LEAST…2^MOST, 256 to an octave; a straight line between misses by 1e-6."""
-    count = (MOST - LEAST) * PER_OCTAVE
-    octave, step = np.divmod(np.arange(count + 1), PER_OCTAVE)
-    return transfer.encode(np.exp2(octave + LEAST) * (1 + step / PER_OCTAVE)).astype(np.float32)
-
-
 def to_linear(picture: Picture, tags: Tags) -> Planes:
     """Return a picture in linear light, shape (3, H, W), as stored."""
     layout = picture.layout
     out = np.empty((3, picture.height, picture.width), np.float32)
-    scales, curve = _scales(layout, tags), _light_table(space_of(tags).transfer)
+    scales, curve = _scales(layout, tags), light_table(space_of(tags).transfer)
     if layout.kind == "yuv":
         y, u, v = picture.planes
         weights = _weights(tags)
@@ -116,7 +93,7 @@ def to_codes(
     what is concealed, shape (H, W), 1 where it is: there nothing is carried.
     """
     height, width = planes.shape[1:]
-    scales, curve = _scales(layout, tags), _signal_table(space_of(tags).transfer)
+    scales, curve = _scales(layout, tags), signal_table(space_of(tags).transfer)
     kind = np.uint8 if layout.bits == 8 else np.uint16
     planes = np.ascontiguousarray(planes)
     if layout.kind == "rgb":
@@ -148,29 +125,6 @@ def to_codes(
 
         for_rows(high, _ROWS, work)
     return Picture(layout, (luma, out[0], out[1]))
-
-
-@nb.njit(nogil=True, cache=True, inline="always")
-def _light(signal, table):  # type: ignore[no-untyped-def]
-    """Return the light of a signal, looked up; beyond what codes can be it is held."""
-    at = min(abs(signal), nb.float32(SIGNALS)) * nb.float32(STEPS)
-    below = nb.int32(at)
-    low = table[below]
-    made = low + (table[below + 1] - low) * (at - nb.float32(below))
-    return made if signal >= 0 else -made
-
-
-@nb.njit(nogil=True, cache=True, inline="always")
-def _signal(light, table):  # type: ignore[no-untyped-def]
-    """Return the signal of a light, looked up by the bits of the number: octave, and place in it. NaN is black."""
-    magnitude = min(abs(light), nb.float32(31.9))
-    if not magnitude > nb.float32(2.0**LEAST):  # straight there, NaN too
-        return light * (table[0] / nb.float32(2.0**LEAST)) if magnitude >= 0 else nb.float32(0)
-    bits = bits_of(magnitude)
-    at = (bits >> nb.int32(15)) - nb.int32((127 + LEAST) * PER_OCTAVE)
-    low = table[at]
-    made = low + (table[at + 1] - low) * (nb.float32(bits & nb.int32(0x7FFF)) * nb.float32(1 / 32768))
-    return made if light >= 0 else -made
 
 
 @nb.njit(nogil=True, cache=True, inline="always")
@@ -222,9 +176,9 @@ def _yuv_rows(y, u, v, across, down, siting, scales, weights, table, first, last
             b = cb[k] + (cb[k + 1] - cb[k]) * between
             r = cr[k] + (cr[k + 1] - cr[k]) * between
             luma = (nb.float32(row[j]) - scales[0]) * over_y
-            out[0, i, j] = _light(luma + red_by * r, table)
-            out[1, i, j] = _light(luma - green_by_red * r - green_by_blue * b, table)
-            out[2, i, j] = _light(luma + blue_by * b, table)
+            out[0, i, j] = light_of(luma + red_by * r, table)
+            out[1, i, j] = light_of(luma - green_by_red * r - green_by_blue * b, table)
+            out[2, i, j] = light_of(luma + blue_by * b, table)
 
 
 @nb.njit(nogil=True, cache=True)
@@ -232,7 +186,7 @@ def _code_rows(plane, scales, curve, first, last, out):  # type: ignore[no-untyp
     over = nb.float32(1) / scales[1]
     for i in range(first, last):
         for j in range(plane.shape[1]):
-            out[i, j] = _light((nb.float32(plane[i, j]) - scales[0]) * over, curve)
+            out[i, j] = light_of((nb.float32(plane[i, j]) - scales[0]) * over, curve)
 
 
 @nb.njit(nogil=True, cache=True)
@@ -240,7 +194,7 @@ def _signal_rows(planes, scales, curve, top, first, last, out):  # type: ignore[
     for c in range(3):
         for i in range(first, last):
             for j in range(planes.shape[2]):
-                code = scales[0] + scales[1] * _signal(planes[c, i, j], curve) + nb.float32(0.5)
+                code = scales[0] + scales[1] * signal_of(planes[c, i, j], curve) + nb.float32(0.5)
                 out[c, i, j] = nb.int64(min(max(code, nb.float32(0)), nb.float32(top)))
 
 
@@ -252,9 +206,9 @@ def _luma_rows(planes, scales, weights, curve, top, first, last, luma, chroma): 
     for i in range(first, last):
         for j in range(planes.shape[2]):
             r, g, b = (
-                _signal(planes[0, i, j], curve),
-                _signal(planes[1, i, j], curve),
-                _signal(planes[2, i, j], curve),
+                signal_of(planes[0, i, j], curve),
+                signal_of(planes[1, i, j], curve),
+                signal_of(planes[2, i, j], curve),
             )
             y = weights[0] * r + green * g + weights[1] * b
             code = scales[0] + scales[1] * y + nb.float32(0.5)

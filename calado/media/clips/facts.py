@@ -131,11 +131,3 @@ def _fits(times: list[int], tick: Fraction, rate: Fraction) -> bool:
     # a file rounds each time by itself: half a tick each way, from the first frame's own rounding on
     step = 1 / (rate * tick)
     return all(abs((time - times[0]) - step * n) <= 1 for n, time in enumerate(times))
-
-
-def timecode_of(frame: int, rate: Fraction) -> str:
-    """Return a place as minutes, seconds and frames from the start: ``2 s 06 f``."""
-    base = round(rate)
-    seconds, frames = divmod(frame, max(base, 1))
-    minutes, seconds = divmod(seconds, 60)
-    return f"{minutes} min {seconds:02} s {frames:02} f" if minutes else f"{seconds} s {frames:02} f"

@@ -11,7 +11,6 @@ from calado.colour.spaces import BT2020, REC601_525, REC601_625, REC709, ColourS
 from calado.errors import MediaError
 from calado.media.clips.facts import Tags
 
-UNSPECIFIED = 2
 #: from so many lines on an untagged clip is taken as BT.709, below as BT.601
 HD_LINES = 720
 #: luma weights of red and blue

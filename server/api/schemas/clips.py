@@ -37,7 +37,7 @@ class StripIn(Schema):
     width: int = Field(72, ge=16, le=400, description="of each")
 
 
-class PlayIn(Schema):
+class PlayedIn(Schema):
     """Which frames are to be played, and how large: screen pixels a pixel of the clip."""
 
     first: int = Field(0, ge=0)

@@ -16,7 +16,6 @@ export type PartKind = Schemas["PartKindOut"];
 export type Parameter = Schemas["ParameterOut"];
 export type Format = Schemas["FormatOut"];
 export type Clip = Schemas["ClipOut"];
-export type ClipFormat = Schemas["ClipFormatOut"];
 export type MovedPart = Schemas["MovedOut"];
 export type Ease = "hold" | "linear" | "smooth";
 export type Starter = Schemas["StarterOut"];

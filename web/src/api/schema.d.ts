@@ -127,7 +127,7 @@ export interface paths {
         put?: never;
         /**
          * Upload
-         * @description Add a still. It was streamed to disk on the way in; what it is, its content says.
+         * @description Add a still or a clip. It was streamed to disk on the way in; what it is, its content says.
          */
         post: operations["server_api_projects_upload"];
         delete?: never;
@@ -3268,10 +3268,10 @@ export interface components {
             width: number;
         };
         /**
-         * PlayIn
+         * PlayedIn
          * @description Which frames are to be played, and how large: screen pixels a pixel of the clip.
          */
-        PlayIn: {
+        PlayedIn: {
             /**
              * First
              * @default 0

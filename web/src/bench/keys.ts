@@ -10,8 +10,6 @@ import { duplicate } from "./passes";
 import { idOf } from "./keymap";
 import { removeInHand } from "./removing";
 import { change, step } from "./saving";
-import { togglePlaying } from "./playing";
-import { goTo, markRange, stepBy, stepToKey } from "./time";
 import { select, type Compare, NOTHING, passInHand, togglePanel, useBench, type ViewName } from "./store";
 
 /** What goes by other keys than a single one; these stay as they are. */
@@ -46,7 +44,7 @@ const COARSE = 0.01;
 const STEP = 1.25;
 const HARDER = 0.1;
 
-function typing(event: KeyboardEvent): boolean {
+export function typing(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
   return target.matches(TEXT) || target.closest("dialog, [role=dialog], [role=menu]") !== null;
 }
@@ -54,7 +52,7 @@ function typing(event: KeyboardEvent): boolean {
 /** What is typed into: letters are its own. A radio or a slider takes arrows alone. */
 const TEXT = "textarea, select, input:not([type=radio], [type=checkbox], [type=range])";
 /** What has the keyboard's focus goes by arrows itself, or by none: never the region instead of it. */
-const FOCUSED = "button, a, input, select, [role=button], [role=tab], [role=option], [role=slider]";
+export const FOCUSED = "button, a, input, select, [role=button], [role=tab], [role=option], [role=slider]";
 
 function nudge(dx: number, dy: number, event: KeyboardEvent): void {
   const { selection: choice, sheet } = useBench.getState();
@@ -154,8 +152,6 @@ function singles(actions: Actions): Readonly<Record<string, (event: KeyboardEven
     softer: () => resize(1, -HARDER),
     harder: () => resize(1, HARDER),
     keys: actions.onKeys,
-    begins: () => markRange("first"),
-    ends: () => markRange("last"),
   };
 }
 
@@ -178,54 +174,7 @@ const CHORD: Readonly<Record<string, (event: KeyboardEvent) => void>> = {
     step("redo");
   },
   Escape: escape,
-  "$mod+ArrowLeft": inTime(() => stepBy(-1)),
-  "$mod+ArrowRight": inTime(() => stepBy(1)),
-  "$mod+Shift+ArrowLeft": inTime(() => stepToKey(-1)),
-  "$mod+Shift+ArrowRight": inTime(() => stepToKey(1)),
-  Home: inTime(() => goTo(0)),
-  End: inTime(() => goTo(Number.MAX_SAFE_INTEGER)),
 };
-
-/** What goes in time: on a clip only, and not for what has the focus and takes the key itself. */
-function inTime(act: () => void): (event: KeyboardEvent) => void {
-  return (event) => {
-    if (useBench.getState().frame === null || (event.target as HTMLElement).matches("[role=slider], input[type=range]")) return;
-    event.preventDefault();
-    act();
-  };
-}
-
-/** A press of Space that is shorter, and during which nothing was dragged, plays or stops. */
-const TAP_MS = 250;
-
-function usePlayKey(): void {
-  useEffect(() => {
-    let since = 0;
-    const down = (event: KeyboardEvent) => {
-      if (event.key !== " " || event.repeat) return;
-      const { frame } = useBench.getState();
-      // over the stage Space is the stage's, whatever has the focus
-      const taken = (event.target as HTMLElement).matches(FOCUSED) && !document.querySelector(".stage:hover");
-      since = frame === null || typing(event) || taken ? 0 : event.timeStamp;
-      if (since) event.preventDefault();
-    };
-    const up = (event: KeyboardEvent) => {
-      if (event.key === " " && since && event.timeStamp - since < TAP_MS) togglePlaying();
-      since = 0;
-    };
-    const drop = () => {
-      since = 0;
-    };
-    window.addEventListener("keydown", down, true);
-    window.addEventListener("keyup", up, true);
-    window.addEventListener("pointerdown", drop, true);
-    return () => {
-      window.removeEventListener("keydown", down, true);
-      window.removeEventListener("keyup", up, true);
-      window.removeEventListener("pointerdown", drop, true);
-    };
-  }, []);
-}
 
 /** The plus key without Shift is an equals sign on many keyboards. */
 const AS = { "=": "+" } as const;
@@ -249,7 +198,6 @@ export function useKeys(actions: Actions): void {
     };
   }, [actions]);
   useHeld();
-  usePlayKey();
 }
 
 /** Keys that act while they are held. Losing the window lets them go. */

@@ -124,7 +124,7 @@ async function work(of: Visit): Promise<void> {
 
 async function send(of: Visit, at: Address, saved: Bench, job: Job, again: boolean): Promise<void> {
   if ("move" in job) {
-    settle(of, await moved(at, saved, job.move));
+    settle(of, await walked(at, saved, job.move));
     return;
   }
   of.saved = await stepped(at, saved, job, again);
@@ -147,7 +147,7 @@ async function stepped(at: Address, saved: Bench, job: { sheet: Sheet; label: st
   }
 }
 
-async function moved(at: Address, saved: Bench, move: Move): Promise<Bench> {
+async function walked(at: Address, saved: Bench, move: Move): Promise<Bench> {
   if (saved[move] == null) return saved;
   const options = { ...params(at), body: { seen: saved.revision } };
   return asked(

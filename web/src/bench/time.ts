@@ -65,7 +65,7 @@ export function stepToKey(way: 1 | -1): void {
   if (frame === null || !clip) return;
   const region = regionOf(sheet, regionInView(state));
   const keys = region ? keyframesOf(region) : [];
-  const found = way > 0 ? keys.find((each) => each > frame) : [...keys].reverse().find((each) => each < frame);
+  const found = way > 0 ? keys.find((each) => each > frame) : keys.findLast((each) => each < frame);
   goTo(found ?? (way > 0 ? clip.frames - 1 : 0));
 }
 

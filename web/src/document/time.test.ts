@@ -1,7 +1,8 @@
-import fc from "fast-check";
+import * as fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { MovedPart, Part, Sheet } from "../api/client";
-import { easeOf, frameTyped, keyed, keyframesOf, moveKey, moves, plain, removeKey, setEase, standing, startMoving, stopMoving, timeOf } from "./time";
+import { easeOf, frameTyped, moveKey, removeKey, setEase, startMoving, stopMoving } from "./keyframes";
+import { keyed, keyframesOf, moves, plain, standing, timeOf } from "./time";
 
 const part = (fields: Partial<Part> = {}): Part => ({
   id: "o",
@@ -39,7 +40,7 @@ describe("keyframes", () => {
           const corrected = sheetOf({ ...only(sheet), values: { ...before, x: 0.6 + frame / 1000 } });
           sheet = keyed(corrected, movedAt(before), frame);
         }
-        expect(keyframesOf(sheet.regions[0] ?? never())).toEqual([...new Set([10, ...frames])].sort((a, b) => a - b));
+        expect(keyframesOf(sheet.regions[0] ?? never())).toEqual([...new Set([10, ...frames])].toSorted((a, b) => a - b));
       }),
     );
   });
@@ -53,11 +54,10 @@ describe("keyframes", () => {
   it("can be moved, eased, removed, but for the last", () => {
     const before = { x: 0.5, y: 0.5, width: 0.3, height: 0.3, turn: 0 };
     const two = keyed(sheetOf({ ...only(moving()), values: { ...before, x: 0.9 } }), movedAt(before), 30);
-    const region = (sheet: Sheet) => sheet.regions[0] ?? never();
-    expect(keyframesOf(region(moveKey(two, "r", 30, 44)))).toEqual([10, 44]);
-    expect(easeOf(region(setEase(two, "r", 10, "hold")), 10)).toBe("hold");
-    expect(keyframesOf(region(removeKey(two, "r", 10)))).toEqual([30]);
-    expect(keyframesOf(region(removeKey(removeKey(two, "r", 10), "r", 30)))).toEqual([30]);
+    expect(keyframesOf(regionOf(moveKey(two, "r", 30, 44)))).toEqual([10, 44]);
+    expect(easeOf(regionOf(setEase(two, "r", 10, "hold")), 10)).toBe("hold");
+    expect(keyframesOf(regionOf(removeKey(two, "r", 10)))).toEqual([30]);
+    expect(keyframesOf(regionOf(removeKey(removeKey(two, "r", 10), "r", 30)))).toEqual([30]);
     expect(moves(only(stopMoving(two, "r")))).toBe(false);
   });
 });
@@ -89,6 +89,10 @@ describe("time", () => {
     expect([frameTyped("77", 24), frameTyped("2:06", 24), frameTyped("2.5 s", 24), frameTyped("soon", 24)]).toEqual([77, 54, 60, null]);
   });
 });
+
+function regionOf(sheet: Sheet) {
+  return sheet.regions[0] ?? never();
+}
 
 function never(): never {
   throw new Error("there is a region");

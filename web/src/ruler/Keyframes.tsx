@@ -7,7 +7,8 @@ import { change } from "../bench/saving";
 import { regionInView, useBench } from "../bench/store";
 import { goTo } from "../bench/time";
 import { regionOf } from "../document/edit";
-import { keyframesOf, moveKey, removeKey } from "../document/time";
+import { moveKey, removeKey } from "../document/keyframes";
+import { keyframesOf } from "../document/time";
 
 type Props = { readonly clip: Clip; readonly width: number };
 

@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Slider, SliderThumb, SliderTrack } from "react-aria-components";
 import type { Clip, Shot } from "../api/client";
-import { usePlayhead } from "../bench/playing";
+import { usePlayhead } from "../bench/playhead";
 import { goTo, stepBy } from "../bench/time";
 import { useBench } from "../bench/store";
 import { timeOf } from "../document/time";
@@ -11,6 +11,7 @@ import { Keyframes } from "./Keyframes";
 import { Thumbnails } from "./Thumbnails";
 import { Transport } from "./Transport";
 import { Sound } from "./Sound";
+import { useTimeKeys } from "./useTimeKeys";
 
 type Props = { readonly shot: Shot; readonly clip: Clip };
 
@@ -24,6 +25,7 @@ function useShown(): number {
 
 export function Ruler({ shot, clip }: Props) {
   const shown = useShown();
+  useTimeKeys();
   const [line, width] = useWidth();
   return (
     <section
@@ -74,7 +76,7 @@ const APART = 64;
 function Ticks({ clip, width }: { readonly clip: Clip; readonly width: number }) {
   const last = Math.max(clip.frames - 1, 1);
   const steps = [1, 2, 5, 10, ...[0.5, 1, 2, 5, 10, 30, 60, 120, 300, 600, 1800].map((seconds) => Math.max(1, Math.round(seconds * clip.base)))];
-  const step = steps.sort((a, b) => a - b).find((each) => (each / last) * width >= APART) ?? last;
+  const step = steps.toSorted((a, b) => a - b).find((each) => (each / last) * width >= APART) ?? last;
   const numbers = Array.from({ length: Math.floor(last / step) + 1 }, (_, k) => k * step).filter((each) => (1 - each / last) * width > APART / 3 || each === 0);
   return (
     <svg className="row-start-1 block h-4 w-full overflow-visible text-note tabular-nums" aria-hidden>

@@ -5,7 +5,8 @@ import type { Clip } from "../api/client";
 import { togglePlaying } from "../bench/playing";
 import { useBench } from "../bench/store";
 import { goTo, markRange, wholeRange } from "../bench/time";
-import { frameTyped, timeOf } from "../document/time";
+import { frameTyped } from "../document/keyframes";
+import { timeOf } from "../document/time";
 import { Menu } from "../ui/pressed";
 
 type Props = { readonly clip: Clip; readonly shown: number };

@@ -2,7 +2,7 @@
 
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Address, Sheet } from "../api/client";
-import { onScreen } from "../bench/playing";
+import { onScreen } from "../bench/playhead";
 import { useRoom } from "../bench/theme";
 import { useBench } from "../bench/store";
 import type { Size, Zoom } from "../document/zoom";

@@ -104,12 +104,12 @@ export function usePicture(
       asked.current = "";
       return;
     }
-    const key = keyOf(order);
+    // a clip is asked at the frame where it stands
+    const key = `${frame} ${keyOf(order)}`;
     if (key === asked.current) return;
     asked.current = key;
     // what shows is no longer what is wanted
     if (told && useBench.getState().picture === "exact") useBench.setState({ picture: "loading" });
     asker.current?.want({ order, key });
-    // a clip is asked at the frame where it stands
   }, [order, told, frame]);
 }

@@ -5,7 +5,8 @@ import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { stepToKey } from "../bench/time";
 import { setPass } from "../document/edit";
-import { easeOf, keyframesOf, removeKey, setEase, startMoving, stopMoving } from "../document/time";
+import { easeOf, removeKey, setEase, startMoving, stopMoving } from "../document/keyframes";
+import { keyframesOf } from "../document/time";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
@@ -20,11 +21,12 @@ const EASES: readonly { readonly id: Ease; readonly name: string; readonly tip: 
   { id: "hold", name: "held", tip: "Stays until the next keyframe" },
 ];
 
+const sheet = () => useBench.getState().sheet;
+
 export function Moves({ catalogue, region }: Props) {
   const frame = useBench((state) => state.frame ?? 0);
   const keys = keyframesOf(region);
   const ease = easeOf(region, frame);
-  const sheet = () => useBench.getState().sheet;
   const drawn = region.parts.some((part) => kindOf(catalogue, part.kind)?.beads);
   return (
     <>

@@ -10,7 +10,7 @@ import numpy as np
 from calado.errors import MediaError
 from calado.media.clips.clip import Clip
 from calado.media.clips.decoding import Decoder
-from calado.media.clips.facts import rate_of, timecode_of
+from calado.media.clips.facts import rate_of
 from calado.media.clips.opening import looks_like_clip
 from calado.media.clips.tests.made import linear, make
 from demo.truths import TRUTH
@@ -110,11 +110,6 @@ class Facts(TestCase):
             large = Decoder(make(Path(held) / "b.mkv", 2, "ffv1", size=(64, 720), tags=None)).facts
         self.assertEqual((small.tags.matrix, large.tags.matrix), (6, 1))
         self.assertIn("assumed", small.note)
-
-    def test_a_place_in_time_in_words(self) -> None:
-        self.assertEqual(
-            [timecode_of(54, Fraction(24)), timecode_of(1500, Fraction(25))], ["2 s 06 f", "1 min 00 s 00 f"]
-        )
 
 
 class Refused(TestCase):

@@ -1,0 +1,197 @@
+/** What plays a clip: frames as they come, shown when they are due; loaded when something is first played. */
+
+import type { Address, Sheet } from "../api/client";
+import { type FrameStream, playStream } from "../api/play";
+import { showFrame, usePlayhead } from "./playhead";
+import { useBench } from "./store";
+
+/** So many frames are ready before it begins, and so long it waits for them. */
+const READY = 8;
+const PATIENCE_MS = 1500;
+/** A picture so many frames late is too late: it gets coarser, and when it cannot, frames are left out. */
+const LATE = 5;
+const SMALLEST = 0.25;
+const MOST_STEP = 8;
+/** A stream is given so long to come into its stride, and what it brings first is asked for so far ahead. */
+const STRIDE_MS = 900;
+const AHEAD_S = 0.35;
+const NAMES: Readonly<Record<number, string>> = { 0.5: "half", 0.25: "a quarter of the" };
+
+type Whole = { readonly first: number; readonly last: number };
+type Clip = { readonly frames: number; readonly seconds: number; readonly sound: boolean };
+
+export class Player {
+  private readonly rate: number;
+  private readonly ready = new Map<number, ImageBitmap>();
+  private readonly scale: number;
+  private stream: FrameStream | null = null;
+  private sound: HTMLAudioElement | null = null;
+  private coarse = 1;
+  private step = 1;
+  private opened = 0;
+  private began = 0;
+  private start = 0;
+  private shown = -1;
+  private leftOut = 0;
+  private forget: () => void = () => {};
+  private ended = false;
+
+  constructor(
+    private readonly at: Address,
+    private sheet: Sheet,
+    private readonly whole: Whole,
+    private readonly clip: Clip,
+  ) {
+    this.rate = clip.frames / clip.seconds;
+    const { zoom, stage } = useBench.getState();
+    const shot = useBench.getState().size;
+    const fit = stage && shot ? Math.min(stage.width / shot.width, stage.height / shot.height, 1) : 1;
+    // never larger than the stage shows, in steps, so that a loop finds what was rendered before
+    this.scale = Math.min(1, Math.ceil(Math.min(zoom?.scale ?? fit, 1) * window.devicePixelRatio * 16) / 16);
+  }
+
+  async begin(from: number): Promise<void> {
+    this.sound = this.clip.sound ? await soundOf(this.at).catch(() => null) : null;
+    if (this.ended) return;
+    this.open(from);
+    await this.until(from, READY, PATIENCE_MS);
+    if (this.ended) return;
+    this.clock(from);
+    // what is changed meanwhile shows as soon as it can
+    this.forget = useBench.subscribe(({ sheet }) => sheet !== this.sheet && this.changed(sheet));
+    requestAnimationFrame(this.tick);
+  }
+
+  private changed(sheet: Sheet): void {
+    this.sheet = sheet;
+    this.open(Math.min(this.now() + Math.ceil(AHEAD_S * this.rate), this.whole.last));
+  }
+
+  end(): void {
+    this.ended = true;
+    this.forget();
+    this.stream?.stop();
+    this.sound?.pause();
+    for (const bitmap of this.ready.values()) bitmap.close();
+    this.ready.clear();
+  }
+
+  /** Begins the clock at a frame: the sound's where there is any. */
+  private clock(from: number): void {
+    this.start = from;
+    this.began = performance.now();
+    if (this.sound) {
+      this.sound.currentTime = from / this.rate;
+      void this.sound.play().catch(() => {
+        this.sound = null;
+      });
+    }
+  }
+
+  private now(): number {
+    if (this.sound && this.sound.currentTime > 0 && !this.sound.ended) return Math.floor(this.sound.currentTime * this.rate + 1e-3);
+    return this.start + Math.floor(((performance.now() - this.began) / 1000) * this.rate);
+  }
+
+  private open(from: number): void {
+    this.stream?.stop();
+    this.opened = performance.now();
+    const order = { first: from, last: this.whole.last, step: this.step, scale: Math.max(this.scale * this.coarse, 0.02), view: "picture" } as const;
+    const mine = playStream(this.at, this.sheet, order, (frame, bitmap) => {
+      if (this.ended || this.stream !== mine) bitmap.close();
+      else this.ready.set(frame, bitmap);
+    });
+    this.stream = mine;
+  }
+
+  private async until(from: number, count: number, patience: number): Promise<void> {
+    const limit = performance.now() + patience;
+    const wanted = Math.min(count, this.whole.last - from + 1);
+    while (!this.ended && this.ready.size < wanted && performance.now() < limit) await new Promise((resolve) => setTimeout(resolve, 15));
+  }
+
+  private readonly tick = (): void => {
+    if (this.ended) return;
+    const frame = this.now();
+    if (frame > this.whole.last || this.sound?.ended) {
+      void this.again();
+      return;
+    }
+    this.show(frame);
+    const late = frame - this.newest() > LATE && performance.now() - this.opened > STRIDE_MS;
+    if (late && this.stream && !this.stream.done) this.coarser(frame);
+    requestAnimationFrame(this.tick);
+  };
+
+  private newest(): number {
+    return Math.max(this.shown, ...this.ready.keys());
+  }
+
+  /** Shows the newest frame that is due; those that were passed over are counted. */
+  private show(frame: number): void {
+    const due = [...this.ready.keys()].filter((each) => each <= frame);
+    if (due.length === 0) return;
+    const newest = Math.max(...due);
+    const bitmap = this.ready.get(newest);
+    if (bitmap && newest > this.shown) {
+      if (this.shown >= 0) this.leftOut += newest - this.shown - 1;
+      this.shown = newest;
+      showFrame(bitmap);
+      usePlayhead.setState({ frame: newest });
+    }
+    for (const each of due) {
+      if (each !== newest || bitmap === undefined) this.ready.get(each)?.close();
+      this.ready.delete(each);
+    }
+    this.say();
+  }
+
+  private coarser(frame: number): void {
+    if (this.coarse > SMALLEST) this.coarse /= 2;
+    else if (this.step < MOST_STEP) this.step *= 2;
+    // ahead, so that what comes is in time
+    this.open(Math.min(frame + Math.ceil(AHEAD_S * this.rate), this.whole.last));
+    this.say();
+  }
+
+  private say(): void {
+    const size = this.coarse < 1 ? `Playing at ${NAMES[this.coarse] ?? "a smaller"} size` : "";
+    const left = this.leftOut > 0 ? `${this.leftOut} ${this.leftOut === 1 ? "frame" : "frames"} left out` : "";
+    const slow = [size, left].filter(Boolean).join(", ");
+    if (useBench.getState().slow !== slow) useBench.setState({ slow });
+  }
+
+  /** The next loop, at full size again: what was rendered before is there. */
+  private async again(): Promise<void> {
+    this.sound?.pause();
+    for (const bitmap of this.ready.values()) bitmap.close();
+    this.ready.clear();
+    this.shown = -1;
+    this.leftOut = 0;
+    this.coarse = 1;
+    this.step = 1;
+    this.open(this.whole.first);
+    await this.until(this.whole.first, READY, PATIENCE_MS);
+    if (this.ended) return;
+    this.clock(this.whole.first);
+    requestAnimationFrame(this.tick);
+  }
+}
+
+const sounds = new Map<string, Promise<HTMLAudioElement>>();
+
+/** A clip's sound, fetched whole, so that it can begin anywhere. */
+function soundOf(at: Address): Promise<HTMLAudioElement> {
+  const known = sounds.get(at.shot);
+  if (known) return known;
+  const made = (async () => {
+    const response = await fetch(`/api/projects/${at.project}/shots/${at.shot}/sound`);
+    if (!response.ok) throw new Error("no sound");
+    const sound = new Audio(URL.createObjectURL(await response.blob()));
+    sound.preload = "auto";
+    return sound;
+  })();
+  sounds.set(at.shot, made);
+  made.catch(() => sounds.delete(at.shot));
+  return made;
+}
