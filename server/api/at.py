@@ -45,12 +45,12 @@ class At:
         digest, _, frame = draft.partition("@")
         #: the draft as it is kept: with everything that moves
         self.draft: Sheet = draft_called(digest)
-        self.frame = _frame_of(self.shot, frame)
+        self.frame = frame_of(self.shot, frame)
 
     def at(self, frame: int) -> "At":
         """Return the same at another frame."""
         other = At.__new__(At)
-        other.shot, other.draft, other.frame = self.shot, self.draft, _frame_of(self.shot, str(frame))
+        other.shot, other.draft, other.frame = self.shot, self.draft, frame_of(self.shot, str(frame))
         return other
 
     @cached_property
@@ -106,7 +106,7 @@ class At:
         return pass_called(self.sheet, id)
 
 
-def _frame_of(shot: Shot, text: str) -> int:
+def frame_of(shot: Shot, text: str) -> int:
     """Return the frame that a draft's name tells; none: the poster.
 
     Raises

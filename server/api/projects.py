@@ -19,7 +19,7 @@ from server.api.described import gives
 from server.api.schemas.catalogue import CatalogueOut
 from server.api.schemas.common import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
 from server.api.serializers import catalogue_out, shot_out
-from server.bench.sources import ASSETS, source_for
+from server.bench.sources import ASSETS, as_shown, source_for
 from server.config.uploads import MAX_BYTES, TOO_LARGE
 from server.jobs.removal import remove_project, remove_shot
 from server.projects.access import project_called, projects, shot_called
@@ -134,7 +134,8 @@ def thumbnail(request: HttpRequest, project: str, shot: str, of: str = "done") -
         return HttpResponse(status=304)
     source = source_for(found)
     finish = read_sheet(found.project.sheet, CATALOGUE)
-    order = Order() if of == "source" else Order(sheet_at(found.id, found.head), finish)
+    done = Order(as_shown(found, sheet_at(found.id, found.head)), as_shown(found, finish))
+    order = Order() if of == "source" else done
     scale = min(THUMBNAIL_SIDE / max(source.width, source.height), 1.0)
     whole = (0.0, 0.0, float(source.width), float(source.height))
     made = render_preview(_THUMBNAILS, source, order, View("picture", whole, scale))

@@ -14,7 +14,7 @@ from calado.inspect.distribution import ranged
 from calado.inspect.similar import further_places
 from calado.sheet.check import read_sheet
 from calado.sheet.within import part_called
-from server.api.at import DRAFT, REFUSED, SHOT, At, kept
+from server.api.at import DRAFT, REFUSED, SHOT, At, frame_of, kept
 from server.api.schemas.common import RegionIn, StartOut
 from server.api.schemas.sampling import (
     BrushFitIn,
@@ -74,9 +74,10 @@ def further(request: HttpRequest, project: str, shot: str, draft: str, query: Qu
 
 
 @router.get(SHOT + "/found", response={200: FindsOut, **REFUSED})
-def found(request: HttpRequest, project: str, shot: str) -> FindsOut:
-    """Return the subjects, faces and lines of text in a shot; nothing is begun by itself."""
-    finds = find(ENGINE, source_for(shot_called(project, shot)))
+def found(request: HttpRequest, project: str, shot: str, frame: str = "") -> FindsOut:
+    """Return the subjects, faces and lines of text in a shot, of a clip in a frame; nothing is begun by itself."""
+    of = shot_called(project, shot)
+    finds = find(ENGINE, source_for(of, frame_of(of, frame)))
     return FindsOut(offers=[OfferOut(**_offered(offer)) for offer in finds.offers], says=finds.says)
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from django.conf import settings
 
 from calado.adjust.kind import Luts
+from calado.catalogue import CATALOGUE
 from calado.media.apart import Reader
 from calado.media.cube import folder_luts
 from calado.media.mattes import folder_sums
@@ -19,6 +20,8 @@ from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import Assets
 from calado.render.engine import Engine, new_secret
 from calado.render.source import Source, StoredDamaged, is_stored, open_source, source_of, store_source
+from calado.sheet.models import Sheet
+from calado.sheet.timed import sheet_at
 from server.bench.clips import forget_clip, frames_of
 from server.projects.models import Shot
 
@@ -117,6 +120,11 @@ def source_for(shot: Shot, frame: int | None = None) -> Source:
         while len(_open) > _OPEN_AT_MOST:
             _open.popitem(last=False)
     return source
+
+
+def as_shown(shot: Shot, sheet: Sheet) -> Sheet:
+    """Return a sheet as it stands where the source of a shot is from: of a clip at its poster."""
+    return sheet_at(sheet, shot.poster, CATALOGUE) if shot.is_clip else sheet
 
 
 def forget_source(digest: str) -> None:

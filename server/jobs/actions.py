@@ -26,7 +26,7 @@ from calado.render.resolve import resolve, sides_concealed
 from calado.sheet.check import read_sheet
 from calado.sheet.steps import sheet_data
 from server.bench.clips import frames_of
-from server.bench.sources import ASSETS, ENGINE, solved_folder, source_for
+from server.bench.sources import ASSETS, ENGINE, as_shown, solved_folder, source_for
 from server.jobs.models import Export
 from server.jobs.watch import WATCH
 from server.projects.actions.change import head_of, sheet_of
@@ -73,7 +73,9 @@ def said_of_covers(shot: Shot) -> list[str]:
     sheet, common = sheet_of(head_of(shot)), read_sheet(shot.project.sheet, CATALOGUE)
     if not any(sides_concealed(each) for each in (*sheet.passes, *common.passes)):
         return []
-    return [finding.says for finding in weak_covers(Looked(ENGINE, source_for(shot), sheet, common))]
+    # of a clip as it stands at its poster
+    sheets = as_shown(shot, sheet), as_shown(shot, common)
+    return [finding.says for finding in weak_covers(Looked(ENGINE, source_for(shot), *sheets))]
 
 
 def refuse_weak_covers(shots: list[Shot]) -> None:

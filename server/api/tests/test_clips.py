@@ -66,6 +66,15 @@ class Clips(Place, TestCase):
             [(each["part"], round(each["values"]["x"], 6), each["keyed"]) for each in moved], [("b", 0.7, [0, 20])]
         )
 
+    def test_its_small_picture_shows_the_poster_with_the_region_where_it_is_then(self) -> None:
+        self.call("POST", f"{self.at}/steps", {"seen": 0, "label": "dark", "step": whole(MOVING)})
+        done, source = (
+            np.asarray(Image.open(io.BytesIO(self.client.get(f"/api{self.at}/thumbnail?of={of}").content))).astype(int)
+            for of in ("done", "source")
+        )
+        columns = np.flatnonzero((np.abs(done - source).max(axis=2) > 30).any(axis=0))
+        self.assertAlmostEqual(columns.mean() / 64, 0.7, delta=0.08)
+
     def test_frames_for_playing_come_in_order_and_once(self) -> None:
         draft = self.draft()
         address = f"/api{self.at}/drafts/{draft}/play?{query({'first': 4, 'last': 13, 'step': 3, 'scale': 0.5})}"

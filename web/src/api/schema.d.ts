@@ -836,7 +836,7 @@ export interface paths {
         };
         /**
          * Found
-         * @description Return the subjects, faces and lines of text in a shot; nothing is begun by itself.
+         * @description Return the subjects, faces and lines of text in a shot, of a clip in a frame; nothing is begun by itself.
          */
         get: operations["server_api_sampling_found"];
         put?: never;
@@ -5579,7 +5579,9 @@ export interface operations {
     };
     server_api_sampling_found: {
         parameters: {
-            query?: never;
+            query?: {
+                frame?: string;
+            };
             header?: never;
             path: {
                 project: string;

@@ -38,7 +38,8 @@ export function useRanged(region: string, part: string): Ranged | null {
 const REST_MS = 200;
 
 export function findAll(): Promise<Finds | null> {
-  return onShot((path) => asked(api.GET(`${SHOT}/found`, { params: { path } })));
+  const { frame } = useBench.getState();
+  return onShot((path) => asked(api.GET(`${SHOT}/found`, { params: { path, query: { frame: frame === null ? "" : String(frame) } } })));
 }
 
 /** Makes what was found a region, or a part of one. */
