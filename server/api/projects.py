@@ -19,17 +19,17 @@ from server.api.described import gives
 from server.api.schemas.catalogue import CatalogueOut
 from server.api.schemas.common import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
 from server.api.serializers import catalogue_out, shot_out
+from server.bench.clips import poster_of
 from server.bench.sources import ASSETS, as_shown, source_for
 from server.config.uploads import MAX_BYTES, TOO_LARGE
 from server.jobs.removal import remove_project, remove_shot
 from server.projects.access import project_called, projects, shot_called
-from server.projects.actions.add_shot import add_shot
+from server.projects.actions.add_shot import THUMBNAIL_SIDE, add_shot
 from server.projects.actions.order import put_in_order
 from server.projects.history import sheet_at
 from server.projects.models import Project, Shot
 
 router = Router(tags=["projects"])
-THUMBNAIL_SIDE = 560
 #: thumbnails of many shots must not push the bench's pictures out of its engine
 _THUMBNAILS = Engine(32 * 2**20, ASSETS)
 
@@ -132,7 +132,7 @@ def thumbnail(request: HttpRequest, project: str, shot: str, of: str = "done") -
     etag = f'"{found.sha256[:16]}-{_state(found) if of == "done" else "source"}"'
     if request.headers.get("If-None-Match") == etag:
         return HttpResponse(status=304)
-    source = source_for(found)
+    source = poster_of(found, THUMBNAIL_SIDE) if found.is_clip else source_for(found)
     finish = read_sheet(found.project.sheet, CATALOGUE)
     done = Order(as_shown(found, sheet_at(found.id, found.head)), as_shown(found, finish))
     order = Order() if of == "source" else done

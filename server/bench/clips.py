@@ -9,7 +9,9 @@ from django.conf import settings
 
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames
+from calado.media.clips.poster import keep_poster, kept_poster
 from calado.media.clips.sound import make_sound
+from calado.render.source import Source
 from server.projects.models import Shot
 
 #: each keeps some hundred megabytes of frames
@@ -41,14 +43,33 @@ def frames_of(shot: Shot) -> Frames:
         return frames
 
 
+def poster_of(shot: Shot, side: int) -> Source:
+    """Return the frame that stands for a clip, its longer side of so many pixels, as it is kept on disk.
+
+    Raises
+    ------
+    MediaError
+        when it is not kept, and the clip's file can no longer be read.
+    """
+    scale = min(side / max(shot.width, shot.height), 1.0)
+    file = Path(settings.CACHE_ROOT) / f"{shot.sha256}.{side}.npy"
+    size = (shot.width, shot.height)
+    found = kept_poster(file, shot.sha256, shot.space, size, scale)
+    if found is None:
+        keep_poster(frames_of(shot), shot.poster, scale, file)
+        found = kept_poster(file, shot.sha256, shot.space, size, scale)
+    return found or frames_of(shot).source(shot.poster)
+
+
 def forget_clip(digest: str) -> None:
-    """Close a clip that is gone, and remove its sound."""
+    """Close a clip that is gone, and remove its sound and its poster."""
     with _lock:
         found = _open.pop(digest, None)
     if found is not None:
         found.clip.close()
-    for each in (_sound_file(digest), _sound_file(digest).with_suffix(".json")):
-        each.unlink(missing_ok=True)
+    for each in Path(settings.CACHE_ROOT).glob(f"{digest}.*"):
+        if each.suffix in (".flac", ".json", ".npy"):
+            each.unlink(missing_ok=True)
 
 
 def _sound_file(digest: str) -> Path:

@@ -34,7 +34,7 @@ class Clips(Place, TestCase):
         self.told = self.upload(self.project, self.file.read_bytes(), self.file.name)
         self.shot = self.told["id"]
         self.at = f"/projects/{self.project}/shots/{self.shot}"
-        self.addCleanup(lambda: forget_clip(Shot.objects.get(id=self.shot).sha256 if Shot.objects.exists() else ""))
+        self.addCleanup(forget_clip, Shot.objects.get(id=self.shot).sha256)
 
     def draft(self, sheet: Any = MOVING) -> str:
         return str(self.call("POST", "/drafts", sheet)["draft"])
@@ -74,6 +74,14 @@ class Clips(Place, TestCase):
         )
         columns = np.flatnonzero((np.abs(done - source).max(axis=2) > 30).any(axis=0))
         self.assertAlmostEqual(columns.mean() / 64, 0.7, delta=0.08)
+
+    def test_what_is_deleted_is_gone_from_the_caches(self) -> None:
+        self.call("GET", f"{self.at}/peaks")
+        cache = self.folder / "cache"
+        self.assertEqual({each.suffix for each in cache.iterdir()}, {".flac", ".json", ".npy"})
+        with self.captureOnCommitCallbacks(execute=True):
+            self.call("DELETE", self.at, status=204)
+        self.assertEqual(list(cache.iterdir()), [])
 
     def test_frames_for_playing_come_in_order_and_once(self) -> None:
         draft = self.draft()

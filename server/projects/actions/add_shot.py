@@ -14,11 +14,14 @@ from calado.media.clips.opening import looks_like_clip
 from calado.media.clips.tags import space_of
 from calado.media.stills import probe
 from calado.sheet.models import EMPTY_SHEET, Sheet
+from server.bench.clips import poster_of
 from server.bench.sources import READER, prepare
 from server.projects.actions.change import begin
 from server.projects.errors import Duplicate, Missing
 from server.projects.models import Project, Shot, new_id
 
+#: the longer side of a small picture, in pixels
+THUMBNAIL_SIDE = 560
 #: the frame that stands for a clip: after so manieth of it
 POSTER = 3
 #: endings and names as people know them
@@ -64,6 +67,8 @@ def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet
     except BaseException:
         shutil.rmtree(folder, ignore_errors=True)
         raise
+    if shot.is_clip:
+        poster_of(shot, THUMBNAIL_SIDE)
     return shot
 
 
