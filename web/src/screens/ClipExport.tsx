@@ -1,15 +1,14 @@
 /** Export of clips: what, in which format and quality, which frames, with or without sound. */
 
 import { type ReactNode, useState } from "react";
-import { type ExportOrder, type ProjectDetail, Refusal, type Region, type Shot } from "../api/client";
-import { useClipFormats, useOrderExport } from "../api/queries";
+import { type ExportOrder, type ProjectDetail, type Region, type Shot } from "../api/client";
+import { useClipFormats } from "../api/queries";
 import { regionInView, useBench } from "../bench/store";
 import { clipSaid } from "../document/time";
-import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Select } from "../ui/Field";
 import { Say } from "../ui/Words";
-import { Showing } from "./Showing";
+import { OrderExport } from "./OrderExport";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[] };
 type ClipOrder = NonNullable<ExportOrder["clip"]>;
@@ -30,8 +29,6 @@ export function ClipExport({ project, shots }: Props) {
   const inView = useBench(regionInView);
   const [region, setRegion] = useState("");
   const marked = useBench((state) => (here ? state.range : null));
-  const unsaved = useBench((state) => state.saving !== "saved");
-  const order = useOrderExport(project.id);
   const range = ranged ? marked : null;
   const chosen = region || inView || (regions[0]?.id ?? "");
   const body: ExportOrder = {
@@ -48,7 +45,6 @@ export function ClipExport({ project, shots }: Props) {
     longer_side: null,
     clip: { format: named, quality, sound, first: range?.first ?? null, last: range?.last ?? null },
   };
-  const showing = order.error instanceof Refusal && order.error.code === "export.showing" ? order.error : null;
   const silent = shots.every((shot) => !shot.clip?.sound);
   return (
     <>
@@ -134,17 +130,7 @@ export function ClipExport({ project, shots }: Props) {
           )}
         </Row>
       </div>
-      <div className="flex items-center gap-4">
-        <Button look="fill" disabled={order.isPending || unsaved} onClick={() => order.mutate(body)}>
-          Export
-        </Button>
-        {order.error && !showing && (
-          <Say as="span" role="alert">
-            {order.error.message}
-          </Say>
-        )}
-      </div>
-      {showing && <Showing said={showing.said} onEvenSo={() => order.mutate({ ...body, even_so: true })} />}
+      <OrderExport project={project.id} body={body} />
     </>
   );
 }

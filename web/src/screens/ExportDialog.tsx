@@ -1,17 +1,16 @@
 /** Export: what to write, and the queue with progress. */
 
 import { Fragment, useState } from "react";
-import { type ExportOrder, type ProjectDetail, Refusal, type Region, type Shot, type Format } from "../api/client";
+import { type ExportOrder, type ProjectDetail, type Region, type Shot, type Format } from "../api/client";
 import { regionInView, useBench } from "../bench/store";
-import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
 import { ExportList } from "./ExportList";
-import { useFormats, useMetadata, useOrderExport } from "../api/queries";
+import { useFormats, useMetadata } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { Field, Select } from "../ui/Field";
 import { Say } from "../ui/Words";
 import { ClipExport } from "./ClipExport";
-import { Showing } from "./Showing";
+import { OrderExport } from "./OrderExport";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
 type What = ExportOrder["what"];
@@ -69,8 +68,6 @@ function Stills({ project, shots }: Omit<Props, "onClose">) {
   const [side, setSide] = useState<number | null>(null);
   const [quality, setQuality] = useState(92);
   const [keeps, setKeeps] = useState<Keeps>("nothing");
-  const order = useOrderExport(project.id);
-  const unsaved = useBench((state) => state.saving !== "saved");
   const able = kinds.filter(({ format }) => format.holds.includes(what));
   const kind = able.find(({ name }) => name === named) ?? able[0];
   const body: ExportOrder = {
@@ -85,7 +82,6 @@ function Stills({ project, shots }: Omit<Props, "onClose">) {
     region: OF_A_REGION.has(what) ? chosen : "",
     longer_side: OF_A_REGION.has(what) ? null : side,
   };
-  const showing = order.error instanceof Refusal && order.error.code === "export.showing" ? order.error : null;
   return (
     <>
       <div className="my-4.5 grid grid-cols-[110px_1fr] items-baseline gap-x-4 gap-y-3.5">
@@ -178,21 +174,7 @@ function Stills({ project, shots }: Omit<Props, "onClose">) {
           </>
         )}
       </div>
-      <div className="flex items-center gap-4">
-        <Button
-          look="fill"
-          disabled={order.isPending || unsaved}
-          onClick={() => order.mutate(body)}
-        >
-          Export
-        </Button>
-        {order.error && !showing && (
-          <Say as="span" role="alert">
-            {order.error.message}
-          </Say>
-        )}
-      </div>
-      {showing && <Showing said={showing.said} onEvenSo={() => order.mutate({ ...body, even_so: true })} />}
+      <OrderExport project={project.id} body={body} />
     </>
   );
 }
