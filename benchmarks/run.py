@@ -1,6 +1,6 @@
 """``python -m benchmarks.run``: all measurements of one run, as a table in Markdown."""
 
-from benchmarks import adjustments, core, export, mattes, read, screen
+from benchmarks import adjustments, clips, core, export, mattes, read, screen
 from benchmarks.clock import Time
 
 
@@ -40,6 +40,19 @@ def _export(figures: dict[str, float]) -> None:
         _line(title, *cells, target)
 
 
+def _clips() -> None:
+    print()
+    _line("clips, 1280 × 720", "wall ms", "")
+    _line("---", "---", "---")
+    for what, took in clips.reached():
+        _line(what, f"{took.wall * 1e3:.0f}", "")
+    print()
+    _line("export, three passes, 72 frames of 1280 × 720", "pictures a second", "share of decode + encode alone")
+    _line("---", "---", "---")
+    for name, pace, share in clips.shares():
+        _line(name, f"{pace:.1f}", f"{share:.0%}")
+
+
 def _screen(real: screen.PictureSampler, constant: screen.PictureSampler) -> None:
     print()
     _line("headless Chromium, 1280 × 800, three passes", "Calado", "constant picture", "ratio", "target")
@@ -60,6 +73,8 @@ def main() -> None:
     _table("mattes, 1600 × 1067", "SciPy + OpenCV", floor, mattes.rows())
     _table("adjustments, outside an ellipse, 1600 × 1067", "NumPy + OpenCV, whole", floor, adjustments.rows())
     _table("read from the picture", "NumPy + OpenCV", floor, read.rows())
+    _table("clips, 1280 × 720", "NumPy + OpenCV", floor, clips.rows())
+    _clips()
     _export(export.figures())
     _screen(screen.seen(screen.REAL), screen.seen(screen.CONSTANT))
 

@@ -83,6 +83,24 @@ class AccessTest(InBrowser):
             self.page.keyboard.press("Escape")
             self.page.get_by_role("dialog").wait_for(state="detached")
 
+    def test_a_clip(self) -> None:
+        self.bench("The walker")
+        ruler = self.page.get_by_role("region", name="Time", exact=True)
+        ruler.locator("[data-thumbnails=shown]").wait_for()
+        ruler.get_by_role("img", name="Loudness of the sound").wait_for()
+        self._check("a clip")
+        self.region_words.first.click()
+        self.page.get_by_role("tab", name="Time", exact=True).click()
+        self._check("a clip, a region that moves")
+        ruler.get_by_role("button", name="loop all").click()
+        self.page.get_by_role("menu").wait_for()
+        self._check("a clip, its range")
+        self.page.keyboard.press("Escape")
+        self.page.get_by_role("menu").wait_for(state="detached")
+        self.page.keyboard.press("e")
+        self.page.get_by_role("dialog").wait_for()
+        self._check("export of a clip")
+
     def _wide_controls_and_strips(self) -> None:
         for group, wide in (
             ("Light", "Curve"),

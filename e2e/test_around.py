@@ -20,7 +20,7 @@ class AroundTheBench(Practice):
         self.until(self.page.locator("[data-pass]").count, 0)
         common.get_by_text("Vignette").first.wait_for()
         common.get_by_role("button", name="delete").click()
-        self.page.get_by_role("status").filter(has_text="no longer runs on the 7 shots").wait_for()
+        self.page.get_by_role("status").filter(has_text="no longer runs on the 13 shots").wait_for()
         self.press("undo")
         common.get_by_text("Vignette").first.wait_for()
         common.get_by_role("button", name="delete").click()

@@ -26,7 +26,7 @@ class RefusalTest(InBrowser):
             self.assertNotIn("Traceback", sentence)
             said.get_by_role("button", name="dismiss").click()
         self.until(lambda: self.page.get_by_role("alert").count(), 0)
-        self.assertEqual(self.page.locator("[data-shot]").count(), 7)
+        self.assertEqual(self.page.locator("[data-shot]").count(), 13)
 
     def test_two_windows_on_one_shot(self) -> None:
         self.bench("Dusk on the cobbles")
