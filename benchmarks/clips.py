@@ -1,0 +1,133 @@
+"""Clips: frames read, made light and written back, played and exported, against decoding and encoding alone."""
+
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import av
+import numpy as np
+from av.video.frame import VideoFrame
+
+from benchmarks.clock import Time, least
+from benchmarks.core import Row
+from calado.catalogue import CATALOGUE
+from calado.clip_export import ClipOrder, export_clip
+from calado.media.clips.clip import Clip
+from calado.media.clips.convert import to_codes, to_linear, to_linear_sized
+from calado.media.clips.formats import ClipTarget
+from calado.media.clips.frames import Frames
+from calado.render.engine import Engine, Order
+from calado.render.preview import View, render_preview
+from calado.sheet.models import Sheet
+from calado.sheet.timed import sheet_at
+from demo.truths import TRUTH
+
+WALK = TRUTH.parent / "clips" / "walk.mp4"
+STAGE = 0.5625
+#: three passes: a window that moves, a range, a blurred surround
+SHEET = Sheet.model_validate(
+    {
+        "regions": [
+            {
+                "id": "oval",
+                "name": "oval",
+                "parts": [
+                    {
+                        "id": "o",
+                        "kind": "ellipse",
+                        "values": {"y": 0.5, "width": 0.5, "height": 0.9, "feather_out": 0.15},
+                        "keys": {"x": {"0": {"value": 0.3}, "84": {"value": 1.9}, "143": {"value": 1.0}}},
+                    }
+                ],
+            },
+            {"id": "lamps", "name": "lamps", "parts": [{"id": "l", "kind": "luminance", "values": {"low": 0.7}}]},
+        ],
+        "passes": [
+            {"id": "a", "name": "a", "region": "oval", "outside": {"exposure": {"amount": -1.0}}},
+            {"id": "b", "name": "b", "region": "lamps", "inside": {"saturation": {"amount": 0.3}}},
+            {"id": "c", "name": "c", "region": "oval", "outside": {"blur": {"radius": 0.008}}},
+        ],
+    }
+)
+
+
+def rows() -> list[Row]:
+    """Return the measurements on one frame of 1280 × 720."""
+    with Clip(WALK) as clip:
+        tags, frames = clip.facts.tags, Frames(clip, "bench")
+        pictures = [clip.picture(n) for n in range(40, 52)]
+        lights = [to_linear(picture, tags) for picture in pictures]
+        plain_light = least(lambda n: _plain_light(pictures[n].planes), range(12))
+        back = least(lambda n: to_codes(lights[n], tags, pictures[n].layout, pictures[n]), range(12))
+        engine = Engine(64 * 2**20)
+        whole = View("picture", (0, 0, 1280, 720), STAGE)
+
+        def played(n: int) -> None:
+            order = Order(sheet_at(SHEET, n, CATALOGUE))
+            render_preview(engine, frames.sized(n, STAGE), order, whole)
+
+        return [
+            Row("planes to light", least(lambda n: to_linear(pictures[n], tags), range(12)), plain_light, ""),
+            Row(
+                "… at the stage's size",
+                least(lambda n: to_linear_sized(pictures[n], tags, (720, 405)), range(12)),
+                None,
+                "",
+            ),
+            Row("light to planes, chroma carried", back, None, ""),
+            Row("a frame played, three passes, with its JPEG", least(played, range(40, 56)), None, "≤ 40 ms wall"),
+        ]
+
+
+def _plain_light(planes: tuple[np.ndarray, ...]) -> np.ndarray:
+    """Return what straightforward NumPy and OpenCV make of the planes."""
+    import cv2
+
+    y, u, v = (plane.astype(np.float32) for plane in planes)
+    size = (y.shape[1], y.shape[0])
+    cb, cr = ((cv2.resize(each, size, interpolation=cv2.INTER_LINEAR) - 128) / 224 for each in (u, v))
+    luma = (y - 16) / 219
+    red, blue = luma + 1.5748 * cr, luma + 1.8556 * cb
+    signal = np.stack([red, (luma - 0.2126 * red - 0.0722 * blue) / 0.7152, blue])
+    magnitude = np.abs(signal)
+    light = np.where(magnitude < 0.081, magnitude / 4.5, ((magnitude + 0.0993) / 1.0993) ** (1 / 0.45))
+    return np.copysign(light, signal)
+
+
+def shares(count: int = 72) -> Iterator[tuple[str, float, float]]:
+    """Yield encoders, with pictures a second exported with three passes, and as a share of decode and encode alone."""
+    for id in ("h264", "ffv1"):
+        target = ClipTarget(id, sound=False)  # type: ignore[arg-type]
+        with tempfile.TemporaryDirectory() as held:
+            began = time.perf_counter()
+            _alone(Path(held) / f"a.{target.kind.suffix}", target, count)
+            alone = time.perf_counter() - began
+            with Clip(WALK) as clip:
+                began = time.perf_counter()
+                order = ClipOrder(SHEET, frames=(0, count - 1))
+                export_clip(Frames(clip, "bench"), WALK, order, Path(held) / f"b.{target.kind.suffix}", target)
+                ours = time.perf_counter() - began
+        yield target.kind.name, count / ours, alone / ours
+
+
+def _alone(path: Path, target: ClipTarget, count: int) -> None:
+    with av.open(str(WALK)) as source, av.open(str(path), "w") as out:
+        stream = out.add_stream(target.kind.encoder, rate=24, options=target.options)
+        stream.width, stream.height, stream.pix_fmt = 1280, 720, "yuv420p"  # type: ignore[union-attr]
+        stream.codec_context.thread_count = 2
+        for number, frame in enumerate(source.decode(video=0)):
+            if number == count:
+                break
+            again: VideoFrame = frame
+            again.pict_type = 0  # type: ignore[assignment]
+            out.mux(stream.encode(again))  # type: ignore[arg-type]
+        out.mux(stream.encode(None))
+
+
+def reached() -> list[tuple[str, Time]]:
+    """Return how long a far frame takes in a clip of a single keyframe, and one that was decoded before."""
+    with Clip(WALK) as clip:
+        far = least(lambda n: clip.picture(n), [clip.facts.frames - 1], warm=0)
+        near = least(lambda n: clip.picture(n), range(20, 60))
+    return [("the last frame of 144, one keyframe, first time", far), ("a frame that was passed before", near)]
