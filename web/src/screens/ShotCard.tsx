@@ -68,11 +68,13 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
           {...on}
           aria-label={`Open ${shot.name}`}
         >
-          {shot.clip && (
-            <span className="absolute right-2 bottom-2 z-1 rounded-token bg-casing px-1.5 text-note font-medium text-thread tabular-nums">{timeOf(shot.clip.frames, shot.clip.base)}</span>
-          )}
           <img className="block size-full object-contain" src={thumbnailUrl(at, shot.head, source ? "source" : "done")} alt="" draggable={false} />
         </Link>
+        {shot.clip && (
+          <span className="pointer-events-none absolute right-2 bottom-2 z-1 rounded-token bg-casing px-1.5 text-note font-medium text-thread tabular-nums">
+            {timeOf(shot.clip.frames, shot.clip.base)}
+          </span>
+        )}
         <button
           type="button"
           className="absolute top-2 left-2 grid size-6 place-items-center rounded-[12px] bg-casing opacity-0 transition-opacity group-hover:opacity-100 focus-visible:opacity-100 aria-checked:opacity-100 [@media(hover:none)]:opacity-100"
