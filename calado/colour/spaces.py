@@ -86,3 +86,5 @@ BT2020 = ColourSpace("bt2020", "BT.2020", (0.708, 0.292), (0.170, 0.797), (0.131
 SPACES: dict[str, ColourSpace] = {
     space.id: space for space in (SRGB, DISPLAY_P3, BT2020, REC709, REC601_525, REC601_625)
 }
+#: those that stills are in
+STILL_SPACES: dict[str, ColourSpace] = {id: space for id, space in SPACES.items() if not space.as_coded}

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import ImageCms
 
-from calado.colour.spaces import DISPLAY_P3, SPACES, SRGB, ColourSpace
+from calado.colour.spaces import DISPLAY_P3, SRGB, STILL_SPACES, ColourSpace
 from calado.errors import MediaError
 
 #: two profiles mean the same space when colorants and a grey ramp agree this closely
@@ -56,7 +56,7 @@ def space_of(profile: bytes) -> ColourSpace | None:
         )
     if colorants is None:
         return None
-    return next((space for space in SPACES.values() if _same(profile, colorants, space)), None)
+    return next((space for space in STILL_SPACES.values() if _same(profile, colorants, space)), None)
 
 
 def to_display_p3(codes: NDArray[np.uint16], profile: bytes) -> NDArray[np.uint16]:

@@ -12,7 +12,7 @@ import numpy as np
 import OpenImageIO as oiio
 from numpy.typing import NDArray
 
-from calado.colour.spaces import DISPLAY_P3, SPACES, SRGB, ColourSpace
+from calado.colour.spaces import DISPLAY_P3, SRGB, STILL_SPACES, ColourSpace
 from calado.errors import MediaError
 from calado.media.profiles import space_of, to_display_p3
 
@@ -245,7 +245,7 @@ def _by_primaries(spec: oiio.ImageSpec) -> tuple[ColourSpace, list[str]]:
     found = spec.getattribute("chromaticities")
     if found is None:
         return SRGB, []
-    for space in SPACES.values():
+    for space in STILL_SPACES.values():
         if np.allclose(found, [*space.red, *space.green, *space.blue, *space.white], atol=NEAR):
             return space, []
     return SRGB, ["Its primaries are none that Calado knows; they were taken as those of sRGB."]

@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from calado.colour.spaces import SPACES, SRGB
+from calado.colour.spaces import SRGB, STILL_SPACES
 from calado.errors import MediaError
 from calado.media.stills import kind_of, probe, read_still
 
@@ -64,7 +64,7 @@ class FloatingPoint(TestCase):
         self.assertEqual((still.space, still.note), (SRGB, ""))
 
     def test_its_primaries_decide_the_space(self) -> None:
-        for space in SPACES.values():
+        for space in STILL_SPACES.values():
             named = (*space.red, *space.green, *space.blue, *space.white)
             self.assertIs(read_still(self.put(exr(self.planes, named))).space, space)
         odd = read_still(self.put(exr(self.planes, (0.7, 0.29, 0.2, 0.7, 0.1, 0.05, 0.33, 0.34))))
