@@ -5,7 +5,7 @@ export PORT
 MAKEFLAGS += --jobs=2
 PY := .venv/bin/python
 
-.PHONY: demo kernels test quick check dev bench screenshots setup web schema demo-scenes clean
+.PHONY: demo kernels test test-core test-browser quick check dev bench screenshots setup web schema demo-scenes clean
 
 demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py migrate --verbosity 0
@@ -13,11 +13,17 @@ demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py load_demo
 	@$(PY) manage.py serve --port $(PORT)
 
-test: setup web kernels ## every test
-	@$(PY) manage.py test --noinput
+test: setup web kernels ## every test; a browser waits a lot, so the others run beside it
+	@$(MAKE) --jobs=2 --output-sync=target test-core test-browser
+
+test-core:
+	@$(PY) manage.py test --noinput calado server demo tools
+
+test-browser:
+	@$(PY) manage.py test --noinput e2e
 
 quick: .make/dev .make/node kernels ## the tests that need no browser
-	@$(PY) manage.py test --noinput calado server demo tools
+	@$(MAKE) test-core
 
 check: setup web ## format, lint, types, layers, dead code
 	@tools/check

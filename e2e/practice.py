@@ -51,13 +51,6 @@ class Practice(OnAFreshShot):
         self.press("Export…")
         for choice in choices:
             self.page.get_by_role("radio", name=choice).click()
-        before = self.page.locator("[data-export=done]").count()
-        self.page.get_by_role("button", name="Export", exact=True).click()
-        if even_so:
-            self.press("Export all the same")
-        self.until(self.page.locator("[data-export=done]").count, before + 1)
-        with self.page.expect_download() as waited:
-            self.page.locator("[data-export=done]").first.get_by_role("link", name="download").click()
-        data = waited.value.path().read_bytes()
+        data = self.handed_on("Export", *(["Export all the same"] if even_so else [])).read_bytes()
         self.press("Close")
         return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))

@@ -1,6 +1,11 @@
 """Where things stand on the screen, by what they are and are called."""
 
-from playwright.sync_api import Locator, Page
+from pathlib import Path
+
+from playwright.sync_api import Locator, Page, Response
+
+# an export of some frames while other tests run
+EXPORT_MS = 90_000
 
 
 class Screen:
@@ -57,3 +62,17 @@ class Screen:
         box = of.bounding_box()
         assert box is not None, "it is not on the screen"
         return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def handed_on(self, *presses: str) -> Path:
+        """Press what orders an export in the dialog, and return the file that comes of that order."""
+        with self.page.expect_response(_ordered) as told:
+            for name in presses:
+                self.page.get_by_role("button", name=name, exact=True).click()
+        made = told.value.json()[0]["id"]
+        with self.page.expect_download(timeout=EXPORT_MS) as got:
+            self.page.locator(f"a[href*='{made}']").click(timeout=EXPORT_MS)
+        return Path(got.value.path())
+
+
+def _ordered(answer: Response) -> bool:
+    return answer.ok and answer.request.method == "POST" and answer.url.endswith("/exports")

@@ -63,12 +63,13 @@ function Bench({ project, shot, catalogue }: Props) {
   const strip = useBench((state) => state.panel);
 
   const [search, setSearch] = useSearchParams();
-  const asked = useRef(search.get("frame"));
+  // what was asked for as the bench was set up: news of the project must not open the shot anew
+  const asked = useRef({ frame: Number.parseInt(search.get("frame") ?? "", 10), shot });
   useEffect(() => {
-    const frame = Number.parseInt(asked.current ?? "", 10);
-    void open({ project: project.id, shot: shot.id }, shot, Number.isNaN(frame) ? null : frame);
+    const { frame, shot: opened } = asked.current;
+    void open({ project: project.id, shot: opened.id }, opened, Number.isNaN(frame) ? null : frame);
     return stopPlaying;
-  }, [project.id, shot]);
+  }, [project.id]);
   const frame = useBench((state) => (state.at?.shot === shot.id ? state.frame : null));
   useEffect(() => {
     // the place in time stands in the address, once the hand rests
