@@ -14,7 +14,7 @@ demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py serve --port $(PORT)
 
 test: setup web kernels ## every test; a browser waits a lot, so the others run beside it
-	@$(MAKE) --jobs=2 --output-sync=target test-core test-browser
+	@$(MAKE) --no-print-directory --output-sync=target test-core test-browser
 
 test-core:
 	@$(PY) manage.py test --noinput calado server demo tools
@@ -23,7 +23,7 @@ test-browser:
 	@$(PY) manage.py test --noinput e2e
 
 quick: .make/dev .make/node kernels ## the tests that need no browser
-	@$(MAKE) test-core
+	@$(MAKE) --no-print-directory test-core
 
 check: setup web ## format, lint, types, layers, dead code
 	@tools/check

@@ -1,13 +1,12 @@
 """What ``calado`` does with clips: probe, render, matte; each as a library call with progress on a terminal."""
 
 import json
-import re
 import sys
 from argparse import Namespace
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
-from calado.clip_export import ClipOrder, export_clip, export_pictures
+from calado.clip_export import ClipOrder, export_clip
 from calado.errors import RequestError
 from calado.media.clips.clip import Clip
 from calado.media.clips.facts import facts_data
@@ -15,10 +14,8 @@ from calado.media.clips.formats import ClipTarget, clip_format_of
 from calado.media.clips.frames import Frames
 from calado.media.formats import format_of
 from calado.media.write import Target
+from calado.picture_export import NUMBER, export_pictures
 from calado.render.assets import Assets
-
-#: where the number of a frame stands in the name of a picture
-NUMBER = re.compile(r"%0?\d*d")
 
 
 def probe(options: Namespace) -> None:
@@ -52,11 +49,12 @@ def render_clip(options: Namespace, order: ClipOrder, assets: Assets) -> None:
         suffix = options.out.suffix.removeprefix(".")
         if NUMBER.search(options.out.name):
             still = format_of(suffix)
-            if still is None or "picture" not in still.holds:
+            if still is None:
                 raise RequestError(
                     f"Name the pictures .png, .jpg or .tif, got “{options.out.name}”.", code="cli.format"
                 )
-            export_pictures(frames, order, options.out, Target(still.id, still.bits[0]), progress, assets)
+            target = Target(still.id, still.bits[0])
+            export_pictures(frames, order, options.out, target, progress, assets=assets)
             return
         kind = clip_format_of(suffix)
         if kind is None:

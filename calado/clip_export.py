@@ -11,7 +11,7 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 
@@ -24,13 +24,10 @@ from calado.media.clips.facts import ClipFacts, facts_data
 from calado.media.clips.formats import ClipTarget
 from calado.media.clips.frames import Frames, as_stored, matte_as_stored
 from calado.media.clips.planes import CodePlane, Layout, Picture
-from calado.media.clips.tags import space_of
 from calado.media.clips.weave import weave
 from calado.media.clips.write import picture_writer
-from calado.media.write import Target, still_writer
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
-from calado.render.encode import file_codes
 from calado.render.engine import Engine, Order, new_secret
 from calado.render.resolve import resolve
 from calado.sheet.models import EMPTY_SHEET, Sheet
@@ -43,15 +40,21 @@ CHUNK = 48
 
 @dataclass(frozen=True)
 class ClipOrder:
-    """What is to be written: the sheets of the shot and of the project, of which frames, or a region's matte.
+    """What is to be written: the sheets of the shot and of the project, of which frames, or of a region.
 
-    ``frames`` are the first and the last, None: all.
+    ``frames`` are the first and the last, None: all. Of a region its matte, or the picture cut out by it.
     """
 
     sheet: Sheet
     project: Sheet = EMPTY_SHEET
     frames: tuple[int, int] | None = None
     matte_of: str = ""
+    cutout_of: str = ""
+
+    @property
+    def region(self) -> str:
+        """The region that is written, or none."""
+        return self.matte_of or self.cutout_of
 
     def at(self, frame: int) -> Order:
         """Return what is to be rendered at a frame."""
@@ -128,7 +131,7 @@ def matte_codes(matte: Matte, layout: Layout, *, full_range: bool) -> Picture:
     return Picture(layout, (luma, none, none))
 
 
-def _secret(folder: Path) -> int:
+def secret_of(folder: Path) -> int:
     """Return the seed of the covers' noise: of one export the same, whenever it goes on."""
     kept = folder / "seed"
     if not kept.exists():
@@ -138,8 +141,15 @@ def _secret(folder: Path) -> int:
     return int(kept.read_text())
 
 
-def _refuse_unknown_region(order: ClipOrder) -> None:
-    if order.matte_of and order.sheet.region(order.matte_of) is None:
+def refuse_unknown_region(order: ClipOrder) -> None:
+    """Refuse an order of a region that is not on the sheet.
+
+    Raises
+    ------
+    MediaError
+        when it is not.
+    """
+    if order.region and order.sheet.region(order.region) is None:
         raise MediaError("The sheet has no such region.", code="render.region")
 
 
@@ -168,11 +178,11 @@ def export_clip(
     """
     facts = frames.clip.facts
     first, last = order.range(facts)
-    _refuse_unknown_region(order)
+    refuse_unknown_region(order)
     source_layout = frames.clip.picture(first).layout
     layout, pixel_format = target.kind.layout_for(source_layout)
-    folder = _folder(out, frames.key, facts, order, target)
-    engine = Engine(EXPORT_CACHE_BYTES, assets, solved, _secret(folder))
+    folder = begun_folder(out, frames, order, (target.format, target.quality, CHUNK))
+    engine = Engine(EXPORT_CACHE_BYTES, assets, solved, secret_of(folder))
     rendering = Rendering(frames, order, engine, layout)
     chunks = [(folder / f"{at:07}.{target.kind.suffix}", at) for at in range(first, last + 1, CHUNK)]
     for chunk, at in chunks:
@@ -192,12 +202,12 @@ def export_clip(
     return says
 
 
-def _folder(out: Path, key: str, facts: ClipFacts, order: ClipOrder, target: ClipTarget) -> Path:
-    """Return where the chunks of this very order stand, named by all they depend on."""
+def begun_folder(out: Path, frames: Frames, order: ClipOrder, written: tuple[object, ...]) -> Path:
+    """Return where what is done of this very order stands beside ``out``, named by all it depends on."""
     sheets = [sheet_data(order.sheet), sheet_data(order.project)]
-    written = [order.frames, order.matte_of, target.format, target.quality, CHUNK]
-    said = json.dumps([key, facts_data(facts), sheets, written], sort_keys=True)
-    folder = out.with_name(f".{out.stem}.{hashlib.sha256(said.encode()).hexdigest()[:16]}.chunks")
+    wanted = [order.frames, order.matte_of, order.cutout_of, *written]
+    said = json.dumps([frames.key, facts_data(frames.clip.facts), sheets, wanted], sort_keys=True)
+    folder = out.with_name(f".{out.stem}.{hashlib.sha256(said.encode()).hexdigest()[:16]}.begun")
     folder.mkdir(parents=True, exist_ok=True)
     return folder
 
@@ -238,44 +248,3 @@ def _cut(picture: Picture, size: tuple[int, int]) -> Picture:
     chroma = picture.planes[1:]
     cut = tuple(plane[:high, :wide] if layout.kind == "yuv" else plane[: size[1], : size[0]] for plane in chroma)
     return Picture(layout, (picture.planes[0][: size[1], : size[0]], *cut))
-
-
-def export_pictures(
-    frames: Frames,
-    order: ClipOrder,
-    out: Path,
-    target: Target,
-    progress: Callable[[float], bool] = lambda share: True,
-    assets: Assets = NO_ASSETS,
-) -> None:
-    """Write finished frames as numbered pictures; ``out``'s name holds their place, as in ``walk.%05d.png``.
-
-    Raises
-    ------
-    Cancelled
-        when called off.
-    MediaError
-        when the clip cannot be read or a picture written.
-    """
-    first, last = order.range(frames.clip.facts)
-    _refuse_unknown_region(order)
-    rendering = Rendering(frames, order, Engine(EXPORT_CACHE_BYTES, assets, None, new_secret()), Layout("rgb", 16))
-    space = space_of(frames.clip.facts.tags)
-    kind: Literal["grey", "colour"] = "grey" if order.matte_of else "colour"
-    for frame in range(first, last + 1):
-        if not progress((frame - first) / (last - first + 1)):
-            raise Cancelled
-        if order.matte_of:
-            full = np.iinfo(np.uint8 if target.bits == 8 else np.uint16).max
-            source = frames.source(frame)
-            where = resolve(order.at(frame).sheet, order.matte_of)
-            assert where is not None  # looked up before the first frame
-            matte = rendering.engine.matte(source, where, source.full())
-            codes = np.rint(matte * full).astype(np.uint8 if target.bits == 8 else np.uint16)[..., None]
-        else:
-            codes = file_codes(rendering.planes(frame), space, target.bits)
-        path = out.with_name(out.name % frame)
-        height, width = codes.shape[:2]
-        with still_writer(path, width, height, space, target, channels=kind) as writer:
-            writer.write(codes)
-    progress(1.0)

@@ -93,10 +93,12 @@ def export_region(
     progress: Callable[[float], bool] = lambda share: True,
     assets: Assets = NO_ASSETS,
     solved: SolvedStore | None = None,
+    engine: Engine | None = None,
 ) -> None:
     """Write a region at full size: its matte as grey, or the finished picture cut out by it, with straight alpha.
 
-    Where the region is read from the picture, the colours of the cut-out's edge are freed from the surround.
+    Where the region is read from the picture, the colours of the cut-out's edge are freed from the surround. One
+    ``engine`` for many pictures makes what they have in common once.
 
     Raises
     ------
@@ -106,7 +108,7 @@ def export_region(
         when the file cannot be written, or its format holds no alpha.
     """
     fits(what, target)
-    engine = Engine(EXPORT_CACHE_BYTES, assets, solved, new_secret())
+    engine = engine or Engine(EXPORT_CACHE_BYTES, assets, solved, new_secret())
     window = source.full()
     rows = max(64, BAND_PIXELS // window.width)
     kind: Channels = "grey" if what == "matte" else "alpha"
@@ -143,6 +145,7 @@ def export_still(
     assets: Assets = NO_ASSETS,
     solved: SolvedStore | None = None,
     shape: Shape = Shape(),
+    engine: Engine | None = None,
 ) -> None:
     """Write the finished picture to ``path``, at full size unless ``shape`` says otherwise.
 
@@ -157,7 +160,7 @@ def export_still(
     MediaError
         when the file cannot be written.
     """
-    engine = Engine(EXPORT_CACHE_BYTES, assets, solved, new_secret())
+    engine = engine or Engine(EXPORT_CACHE_BYTES, assets, solved, new_secret())
     window = shape.window(source)
     rows = max(64, BAND_PIXELS // window.width)
     # a row tells whether any pass cuts the picture clear

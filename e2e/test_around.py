@@ -60,12 +60,14 @@ class AroundTheBench(Practice):
         names = self.page.locator("[data-shot] figcaption a")
         before = names.all_inner_texts()
         first, third = (self.middle(self.page.locator("[data-shot] div > a").nth(k)) for k in (0, 2))
+        place = self.page.locator("[data-shot]").first.get_attribute("data-shot")
         with self.acts_of(1):
             self.page.mouse.move(*third)
             self.page.mouse.down()
             self.page.mouse.move(first[0] - 20, first[1], steps=20)
-            # a hand comes to rest before it lets go
-            self.page.wait_for_timeout(500)
+            # a hand lets go when it sees that there is room
+            self.page.get_by_text(f"was moved over droppable area {place}").wait_for(state="attached")
+            self.page.wait_for_timeout(300)
             self.page.mouse.up()
         moved = [before[2], *before[:2], *before[3:]]
         self.until(names.all_inner_texts, moved)

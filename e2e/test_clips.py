@@ -1,19 +1,13 @@
 """A clip, as a colorist works on it: dropped in, a region that moves, played, a range, handed on."""
 
-import tempfile
-from pathlib import Path
 from urllib.parse import urlencode
 
 import numpy as np
 from django.test import tag
-from playwright.sync_api import Locator
 
 from calado.media.clips.clip import Clip
-from calado.media.clips.tests.made import make, packets
-from e2e.support import InBrowser
-
-FRAMES = 40
-SIZE = (320, 180)
+from calado.media.clips.tests.made import packets
+from e2e.clips import FRAMES, SIZE, ClipBench
 
 
 def lightest(before: np.ndarray, after: np.ndarray) -> float:
@@ -24,44 +18,7 @@ def lightest(before: np.ndarray, after: np.ndarray) -> float:
 
 
 @tag("e2e")
-class ClipTest(InBrowser):
-    def setUp(self) -> None:
-        super().setUp()
-        held = tempfile.TemporaryDirectory()
-        self.addCleanup(held.cleanup)
-        # a name of its own for each test: all share one server, and a link leads to the shot of its name
-        self.name = self.id().rpartition(".test_")[2].replace("_", " ").capitalize()
-        self.file = make(Path(held.name) / f"{self.name}.mp4", FRAMES, size=SIZE, sound="aac")
-
-    @property
-    def ruler(self) -> Locator:
-        return self.page.get_by_role("region", name="Time", exact=True)
-
-    @property
-    def frame(self) -> Locator:
-        return self.page.get_by_label("Frame, number or time")
-
-    def at(self) -> str:
-        return self.frame.input_value()
-
-    def go(self, to: str) -> None:
-        self.frame.fill(to)
-        self.frame.press("Enter")
-        self.settled()
-        # the outline follows what the server told
-        self.page.wait_for_timeout(400)
-
-    def keyframes(self) -> list[str]:
-        found = self.ruler.get_by_role("button", name="Keyframe")
-        return [(each.get_attribute("aria-label") or "").removeprefix("Keyframe ") for each in found.all()]
-
-    def added(self) -> None:
-        self.contact_sheet()
-        files = [{"name": self.file.name, "mimeType": "video/mp4", "buffer": self.file.read_bytes()}]
-        self.page.locator("input[type=file]").set_input_files(files)
-        self.page.get_by_role("link", name=f"Open {self.name}", exact=True).click()
-        self.settled()
-
+class ClipTest(ClipBench):
     def test_from_a_clip_to_a_clip(self) -> None:
         self.added()
         self.page.get_by_text(f"Clip, 320 × 180 px, {FRAMES} frames, 25 a second").wait_for()
@@ -144,15 +101,6 @@ class ClipTest(InBrowser):
         self.assertTrue(light[1] < light[0] < light[2], light)
         with Clip(self.exported("5 to 29, as marked")) as ranged:
             self.assertEqual(ranged.facts.frames, 25)
-
-    def exported(self, frames: str) -> Path:
-        self.page.get_by_role("button", name="Export…").click()
-        dialog = self.page.get_by_role("dialog")
-        dialog.get_by_role("radio", name="the picture", exact=True).wait_for()
-        dialog.get_by_role("radio", name=frames).click()
-        file = self.handed_on("Export")
-        dialog.get_by_role("button", name="Close", exact=True).click()
-        return file
 
     def test_a_still_knows_no_time(self) -> None:
         self.bench("Portrait by lamplight")

@@ -132,7 +132,7 @@ def clicks(path: Path) -> list[int]:
 class BrokenOff(Case):
     def test_it_goes_on_where_it_was_and_ends_the_same(self) -> None:
         source = make(self.folder / "a.mp4", 30, sound="aac")
-        order, target = ClipOrder(on(BOX, scramble={"amount": 1.0})), ClipTarget("h264")
+        order, target = ClipOrder(on(BOX, scramble={"radius": 0.1})), ClipTarget("h264")
         with mock.patch.object(clip_export, "CHUNK", 10), mock.patch.object(clip_export, "new_secret", return_value=5):
             whole = self.exported(source, order, "whole.mp4", target).read_bytes()
             rendered: list[int] = []

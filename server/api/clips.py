@@ -8,15 +8,18 @@ from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpRe
 from ninja import Query, Router
 
 from calado.errors import RequestError
+from calado.render.engine import Order
 from calado.render.preview import View
+from calado.render.source import Source
 from calado.render.strip import frame_strip
 from calado.sheet.timed import frames_of as keyframes_of
 from calado.sheet.timed import moves
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept, name_of
 from server.api.described import gives
-from server.api.schemas.clips import MovedOut, PlayedIn, StripIn
+from server.api.schemas.clips import MovedOut, PlayedIn, RenderedIn, StripIn
+from server.api.schemas.views import Viewed
 from server.bench.clips import frames_of, sound_of
-from server.bench.played import PLAYING, play
+from server.bench.played import PLAYING, play, rendered
 from server.projects.access import shot_called
 from server.projects.models import Shot
 
@@ -69,16 +72,37 @@ def play_frames(
     if not query.first <= query.last < _clip(at.shot).frames:
         raise RequestError(f"This clip has frames 0 to {at.shot.frames - 1}.", code="render.frame")
     whole = (0.0, 0.0, float(at.shot.width), float(at.shot.height))
-    view = View(query.view, whole, query.scale)
-    name = f"{name_of(at, draft.partition('@')[0])} {query.view} {query.scale:.5f}"
+    scale = min(query.scale, 1.0)
+    view = View(query.view, whole, scale, query.region, query.ground, query.lattice)
     frames = range(query.first, query.last + 1, query.step)
 
+    def source(frame: int) -> Source:
+        return frames_of(at.shot).sized(frame, scale)
+
+    def order(frame: int) -> Order:
+        return at.at(frame).order(query.exaggerate)
+
     def sent() -> Iterator[bytes]:
-        made = play(name, frames, lambda f: frames_of(at.shot).sized(f, query.scale), lambda f: at.at(f).order(), view)
-        for number, data in made:
+        for number, data in play(_played(at, draft, query), frames, source, order, view):
             yield struct.pack(">II", number, len(data)) + data
 
     return StreamingHttpResponse(sent(), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
+
+
+@router.get(DRAFT + "/rendered", response={200: list[tuple[int, int]], **REFUSED})
+def rendered_frames(
+    request: HttpRequest, project: str, shot: str, draft: str, query: Query[RenderedIn]
+) -> list[tuple[int, int]]:
+    """Return the first and last of each run of frames that play at once, because they were rendered before."""
+    return rendered(_played(At(project, shot, draft), draft, query))
+
+
+def _played(at: At, draft: str, look: Viewed) -> str:
+    """Return a name for all that played frames depend on but their number."""
+    seen = Viewed.model_validate(look.model_dump()).model_copy(update={"scale": round(min(look.scale, 1.0), 5)})
+    # the source is the same whatever is done to it
+    of = at.shot.id if look.view == "source" else name_of(at, draft.partition("@")[0])
+    return f"{of} {seen.model_dump_json()}"
 
 
 @router.get(SHOT + "/sound", response=REFUSED, openapi_extra=gives("audio/flac"))

@@ -12,7 +12,6 @@ from calado.edit.on_find import on_find
 from calado.errors import RequestError
 from calado.inspect.lying import lying_at
 from calado.render.preview import View, render_preview
-from calado.render.views import Lattice
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Sheet
 from calado.start.analysis import analyse
@@ -26,11 +25,11 @@ from server.api.schemas.common import (
     MatteValueIn,
     MatteValueOut,
     PixelIn,
-    PreviewIn,
     Problem,
     StartIn,
     StartOut,
 )
+from server.api.schemas.views import PreviewIn
 from server.api.serializers import describe_draft, describe_parts
 from server.bench.drafts import draft_called, keep_draft
 from server.bench.sources import ENGINE
@@ -100,7 +99,7 @@ def preview(request: HttpRequest, project: str, shot: str, draft: str, query: Qu
         query.scale,
         query.region,
         query.ground,
-        Lattice(query.thread, query.density, query.lattice_inside),
+        query.lattice,
         query.draft,
         query.format,
     )

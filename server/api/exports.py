@@ -7,6 +7,7 @@ from ninja import Router
 
 from calado.export import fits
 from calado.media.clips.formats import ClipTarget
+from calado.media.formats import FORMATS
 from calado.media.metadata import facts_of
 from calado.media.write import Target
 from server.api.described import gives
@@ -40,19 +41,28 @@ def list_exports(request: HttpRequest, project: str) -> list[ExportOut]:
 @router.post(PROJECT, response={200: list[ExportOut], 404: Problem, 409: Problem, 422: Problem})
 def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> list[ExportOut]:
     """Put an export of each shot into the queue; refused once where a cover lets something through."""
-    target = Target(payload.format, payload.bits, payload.quality)
     shots = [shot_called(project, shot) for shot in payload.shots]
-    if payload.clip is None:
-        fits(payload.what, target)
-        wanted = Wanted(payload.what, payload.region, payload.longer_side)
-    else:
-        clip = ClipTarget(payload.clip.format, payload.clip.quality, payload.clip.sound)
-        wanted = Wanted(payload.what, payload.region, clip=clip, frames=_frames(payload.clip, shots))
+    target, wanted = _wanted(payload, shots)
     if not payload.even_so and wanted.what != "matte":
         refuse_weak_covers(shots)
     keeping = Keeping(payload.keep_metadata, payload.keep_private)
     made = [order_export(shot, target, keeping=keeping, wanted=wanted) for shot in shots]
     return [export_out(export) for export in made]
+
+
+def _wanted(payload: ExportIn, shots: list[Shot]) -> tuple[Target, Wanted]:
+    clip = payload.clip
+    if clip is None:
+        target = Target(payload.format, payload.bits, payload.quality)
+        fits(payload.what, target)
+        return target, Wanted(payload.what, payload.region, payload.longer_side)
+    frames = _frames(clip, shots)
+    if clip.format in FORMATS:
+        target = Target(clip.format, FORMATS[clip.format].bits[0])  # type: ignore[index, arg-type]
+        fits(payload.what, target)
+        return target, Wanted(payload.what, payload.region, numbered=True, frames=frames)
+    kind = ClipTarget(clip.format, clip.quality, clip.sound)  # type: ignore[arg-type]
+    return Target("png"), Wanted(payload.what, payload.region, clip=kind, frames=frames)
 
 
 def _frames(clip: ClipExportIn, shots: list[Shot]) -> tuple[int, int] | None:

@@ -15,10 +15,20 @@ from calado.sheet.sentence import describe
 from server.api.at import DRAFT, SHOT, At
 from server.api.described import gives
 from server.api.schemas.common import BenchOut, Problem
-from server.api.schemas.looks import LookOnShots, LookOut, MoveIn, ProjectPassIn, ProjectSheetOut, TakeIn
+from server.api.schemas.looks import (
+    BegunOut,
+    LookOnShots,
+    LookOut,
+    MoveIn,
+    ProjectPassIn,
+    ProjectSheetOut,
+    StartOnShots,
+    TakeIn,
+)
 from server.api.serializers import bench_out, describe_draft
 from server.projects.access import project_called, shot_called
 from server.projects.actions import looks
+from server.projects.actions.starting import Begun, start_on
 from server.projects.errors import Missing
 from server.projects.models import Look
 
@@ -73,6 +83,12 @@ def lay(request: HttpRequest, payload: LookOnShots) -> list[str]:
     """Lay a look on shots, each as one step that can be undone; return the shots' names."""
     look = looks.look_called(payload.id) if payload.id else read_look(payload.look)
     return looks.lay_on(look, [shot_called(each.project, each.shot) for each in payload.to])
+
+
+@router.post("/projects/{project}/starts", response={200: list[BegunOut], **REFUSED})
+def start_on_shots(request: HttpRequest, project: str, payload: StartOnShots) -> list[Begun]:
+    """Begin a starter's pass on each shot, its values read from it, as one step that can be undone."""
+    return start_on(payload.starter, payload.level, [shot_called(project, each) for each in payload.shots])
 
 
 @router.get("/looks/{look}/file", response=REFUSED, openapi_extra=gives("application/json"))

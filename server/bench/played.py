@@ -35,6 +35,19 @@ def _keep(key: tuple[str, int], data: bytes) -> None:
             total -= len(_kept.popitem(last=False)[1])
 
 
+def rendered(name: str) -> list[tuple[int, int]]:
+    """Return the first and last of each run of frames that are kept under a name, in order."""
+    with _lock:
+        frames = sorted(frame for each, frame in _kept if each == name)
+    runs: list[tuple[int, int]] = []
+    for frame in frames:
+        if runs and runs[-1][1] == frame - 1:
+            runs[-1] = (runs[-1][0], frame)
+        else:
+            runs.append((frame, frame))
+    return runs
+
+
 def play(
     name: str, frames: range, source: Callable[[int], Source], order: Callable[[int], Order], view: View
 ) -> Iterator[tuple[int, bytes]]:

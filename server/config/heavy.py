@@ -18,7 +18,8 @@ AT_ONCE, WAITING = 4, 16
 PATIENCE = 60
 _LIGHT = r"bench|steps|undo|redo|snapshots\b.*|metadata|to-project|from-project"
 _OF_A_SHOT = re.compile(rf"^/api/projects/[^/]+/shots/[^/]+/(?!(?:{_LIGHT})$)")
-_UPLOAD = re.compile(r"^/api/projects/[^/]+/shots$")
+#: shots added, and passes begun on many
+_MANY = re.compile(r"^/api/projects/[^/]+/(?:shots|starts)$")
 BUSY = "Calado is busy with other pictures. It goes on as soon as one of them is done; try again in a moment."
 
 
@@ -46,7 +47,7 @@ class Bounded:
 
 def is_heavy(request: HttpRequest) -> bool:
     """Return whether a request computes on pixels."""
-    return bool(_OF_A_SHOT.match(request.path) or (request.method == "POST" and _UPLOAD.match(request.path)))
+    return bool(_OF_A_SHOT.match(request.path) or (request.method == "POST" and _MANY.match(request.path)))
 
 
 def has_gone(request: HttpRequest) -> bool:

@@ -19,7 +19,9 @@ from calado.export import Cancelled, Shape, export_region, export_still
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.media.clips.formats import ClipTarget
+from calado.media.formats import FORMATS
 from calado.media.write import Target
+from calado.picture_export import export_archive
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.engine import Order
 from calado.render.resolve import resolve, sides_concealed
@@ -52,6 +54,8 @@ class Wanted:
     longer_side: int | None = None
     #: of a clip
     clip: ClipTarget | None = None
+    #: of a clip: its frames as numbered pictures in an archive
+    numbered: bool = False
     frames: tuple[int, int] | None = None
 
     @property
@@ -129,19 +133,30 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
             keep_metadata=keeping.metadata,
             keep_private=keeping.private,
             accepted=accepted,
-            file_name=f"{_safe(name)}.{wanted.clip.kind.suffix if wanted.clip else target.extension}",
+            file_name=f"{_safe(name)}.{_ending(target, wanted)}",
         )
         # both or neither: an export without its task would wait for ever
         run_export.enqueue(export.id)
     return export
 
 
+def _ending(target: Target, wanted: Wanted) -> str:
+    if wanted.numbered:
+        return "zip"
+    return wanted.clip.kind.suffix if wanted.clip else target.extension
+
+
 def _refuse_other_kind(shot: Shot, wanted: Wanted) -> None:
-    if shot.is_clip != (wanted.clip is not None):
+    if shot.is_clip != (wanted.numbered or wanted.clip is not None):
         kind = "a clip: say how clips are written" if shot.is_clip else "a still: choose a format for stills"
         raise RequestError(f"“{shot.name}” is {kind}.", code="render.kind")
     if wanted.clip is not None and wanted.what not in ("picture", "matte"):
-        raise RequestError("Of a clip the picture or a region's matte is written.", code="render.kind")
+        raise RequestError(
+            "A clip holds the picture or a region's matte. Cut-outs are written as numbered pictures.",
+            code="render.kind",
+        )
+    if wanted.numbered and wanted.what == "pair":
+        raise RequestError("Source and result are written side by side of stills only.", code="render.kind")
     if wanted.frames is not None and not 0 <= wanted.frames[0] <= wanted.frames[1] < shot.frames:
         raise RequestError(f"“{shot.name}” has frames 0 to {shot.frames - 1}.", code="render.frame")
 
@@ -212,11 +227,15 @@ def _write(export: Export) -> None:
 def _write_clip(export: Export) -> None:
     project = read_sheet(export.project_sheet, CATALOGUE)
     frames = tuple(export.frames) if export.frames else None
-    region = export.region if export.what == "matte" else ""
-    order = ClipOrder(read_sheet(export.sheet, CATALOGUE), project, frames, region)  # type: ignore[arg-type]
-    target = ClipTarget(export.format, export.quality or None, export.sound and not region)  # type: ignore[arg-type]
-    of, solved = frames_of(export.shot), SolvedStore(solved_folder)
-    says = export_clip(of, export.shot.path, order, export.path, target, _reporter(export), ASSETS, solved)
+    matte, cutout = (export.region if export.what == what else "" for what in ("matte", "cutout"))
+    order = ClipOrder(read_sheet(export.sheet, CATALOGUE), project, frames, matte, cutout)  # type: ignore[arg-type]
+    of, solved, report = frames_of(export.shot), SolvedStore(solved_folder), _reporter(export)
+    if export.format in FORMATS:
+        pictures = Target(export.format, export.bits)  # type: ignore[arg-type]
+        export_archive(of, order, export.path, pictures, report, ASSETS, solved)
+        return
+    target = ClipTarget(export.format, export.quality or None, export.sound and not matte)  # type: ignore[arg-type]
+    says = export_clip(of, export.shot.path, order, export.path, target, report, ASSETS, solved)
     Export.objects.filter(id=export.id).update(says=says[:400])
 
 

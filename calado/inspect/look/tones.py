@@ -9,6 +9,7 @@ from calado.adjust.registry import called, used
 from calado.inspect.falloff import falloff_of
 from calado.inspect.look.finding import Finding, Looked, sides_of
 from calado.inspect.meter import read_meter
+from calado.inspect.vignette import darkens_outside, spares_the_middle
 from calado.sheet.models import Pass
 from calado.sheet.numbers import MINUS
 from calado.sheet.sentence import Side
@@ -70,7 +71,7 @@ def vignettes(looked: Looked) -> Iterator[Finding]:
     newest = own[-1]
     amount = float(newest.outside[called("light")]["amount"])  # type: ignore[arg-type]
     others = [f"pass “{each.name}”" for each in own[:-1]]
-    others += [f"“{each.name}” of the project" for each in looked.project.passes if each.on and _darkens_outside(each)]
+    others += [f"“{each.name}” of the project" for each in looked.project.passes if each.on and darkens_outside(each)]
     falloff = falloff_of(looked.engine.source(looked.source, looked.window), looked.source.space)
     stops = f"{MINUS}{abs(falloff.corner):.1f}\u00a0EV"
     if falloff.certain:
@@ -89,19 +90,10 @@ def vignettes(looked: Looked) -> Iterator[Finding]:
     )
 
 
-def _darkens_outside(each: Pass) -> bool:
-    values = each.outside.get(called("light"), {})
-    return float(values.get("amount", 0.0)) < 0  # type: ignore[arg-type]
-
-
 def _is_vignette(each: Pass, looked: Looked) -> bool:
     """Whether a pass darkens its outside, and its inside holds the middle and spares the corners."""
     matte = looked.matte(each.region)
-    if matte is None or not _darkens_outside(each):
-        return False
-    middle = matte[matte.shape[0] // 2, matte.shape[1] // 2]
-    corners = [matte[i, j] for i in (0, -1) for j in (0, -1)]
-    return bool(middle > 0.8 and max(corners) < 0.5)
+    return matte is not None and darkens_outside(each) and spares_the_middle(matte)
 
 
 def steep(looked: Looked) -> Iterator[Finding]:

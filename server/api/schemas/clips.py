@@ -1,10 +1,9 @@
 """What is asked and answered about clips."""
 
-from typing import Literal
-
 from ninja import Field, Schema
 
 from calado.sheet.models import Corner, ParameterValues
+from server.api.schemas.views import Viewed
 
 
 class ClipOut(Schema):
@@ -37,11 +36,13 @@ class StripIn(Schema):
     width: int = Field(72, ge=16, le=400, description="of each")
 
 
-class PlayedIn(Schema):
-    """Which frames are to be played, and how large: screen pixels a pixel of the clip."""
+class PlayedIn(Viewed):
+    """Which frames are to be played, and how they are looked at; never larger than they are."""
 
     first: int = Field(0, ge=0)
     last: int = Field(..., ge=0)
     step: int = Field(1, ge=1, le=8)
-    scale: float = Field(1.0, gt=0, le=1)
-    view: Literal["picture", "source"] = "picture"
+
+
+class RenderedIn(Viewed):
+    """How frames that were rendered for playing are looked at."""

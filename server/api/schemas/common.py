@@ -1,18 +1,16 @@
 """What goes in and out of the API. The sheet's own models are the core's."""
 
 from datetime import datetime
-from typing import Annotated, Any, Literal, TypeAlias
+from typing import Any, Literal
 
 from ninja import Field, Schema
 
-from calado.render.views import Density, Ground, Thread, ViewName
 from calado.sheet.models import MAX_POINTS, MAX_STROKES, Corner, Join, ParameterValues, Sheet, Stroke
 from calado.sheet.steps import Step
 from server.api.schemas.clips import ClipOut
+from server.api.schemas.views import Length
 
 Side = Literal["inside", "outside"]
-#: a place or a length on a picture; beyond this no picture reaches
-Length: TypeAlias = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 
 
 class Problem(Schema):
@@ -192,23 +190,6 @@ class StartOut(Schema):
 
     sheet: Sheet
     id: str
-
-
-class PreviewIn(Schema):
-    """A view of a draft: ``rectangle`` (left, top, width, height) in full-size pixels."""
-
-    view: ViewName = "picture"
-    rectangle: tuple[Length, Length, Length, Length]
-    scale: Length
-    region: str | None = None
-    ground: Ground = "grey"
-    thread: Thread = "auto"
-    density: Density = "even"
-    lattice_inside: bool = False
-    exaggerate: str | None = None
-    draft: bool = False
-    coarse: bool = Field(False, description="whether coarse mattes will do, so that nothing is solved for it")
-    format: Literal["jpeg", "png"] = "jpeg"
 
 
 class RegionIn(Schema):

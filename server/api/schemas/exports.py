@@ -11,7 +11,7 @@ from calado.media.formats import Format, What
 class ClipExportIn(Schema):
     """How clips are written; frames None: the whole length."""
 
-    format: ClipFormatId = "h264"
+    format: ClipFormatId | Format = Field("h264", description="of the clip, or of the pictures that are numbered")
     quality: int | None = Field(None, description="the encoder's number; none: the usual one")
     sound: bool = True
     first: int | None = Field(None, ge=0)

@@ -31,6 +31,24 @@ class LookOnShots(Schema):
     to: list[ShotAddress] = Field(min_length=1, max_length=500)
 
 
+class StartOnShots(Schema):
+    """A starter, and the shots on each of which it is to begin a pass."""
+
+    starter: str
+    level: float | None = Field(
+        None, ge=-3, le=-0.1, allow_inf_nan=False, description="stops at the corners that a vignette is brought to"
+    )
+    shots: list[str] = Field(min_length=1, max_length=60)
+
+
+class BegunOut(Schema):
+    """What was done to a shot, in words, and whether there is a step to take back."""
+
+    shot: str
+    says: str
+    changed: bool
+
+
 class MoveIn(Schema):
     """A pass, and the revision that was seen."""
 

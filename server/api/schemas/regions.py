@@ -5,7 +5,8 @@ from typing import Literal
 from ninja import Field, Schema
 
 from calado.sheet.models import Join
-from server.api.schemas.common import Length, RegionIn, ShotAddress
+from server.api.schemas.common import RegionIn, ShotAddress
+from server.api.schemas.views import Length
 
 
 class MirrorIn(RegionIn):

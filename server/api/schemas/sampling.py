@@ -5,7 +5,8 @@ from typing import Literal
 from ninja import Field, Schema
 
 from calado.sheet.models import Corner, ParameterValues, Stroke
-from server.api.schemas.common import Length, RegionIn
+from server.api.schemas.common import RegionIn
+from server.api.schemas.views import Length
 
 
 class PartIn(RegionIn):

@@ -2,6 +2,7 @@
 
 import io
 import struct
+import zipfile
 from pathlib import Path
 from typing import Any
 
@@ -96,6 +97,42 @@ class Clips(Place, TestCase):
                 data = data[8 + size :]
             self.assertEqual(found, [(4, (48, 32)), (7, (48, 32)), (10, (48, 32)), (13, (48, 32))])
 
+    def test_any_view_is_played_and_what_was_rendered_is_told(self) -> None:
+        draft = self.draft()
+        look = {"scale": 0.5, "view": "matte", "region": "r"}
+        address = f"/api{self.at}/drafts/{draft}"
+        self.assertEqual(self.call("GET", f"{self.at}/drafts/{draft}/rendered?{query(look)}"), [])
+        for first, last in ((2, 4), (9, 9)):
+            response = self.client.get(f"{address}/play?{query({**look, 'first': first, 'last': last})}")
+            data = b"".join(response.streaming_content)  # type: ignore[arg-type]
+        number, size = struct.unpack(">II", data[:8])
+        shown = np.asarray(Image.open(io.BytesIO(data[8 : 8 + size])).convert("L"))
+        self.assertEqual(number, 9)
+        # at frame 9 the box stands 0.65 heights from the left
+        self.assertEqual((shown[16, round(0.65 * 32)] > 240, shown[16, 2] < 15), (True, True))
+        self.assertEqual(self.call("GET", f"{self.at}/drafts/{draft}/rendered?{query(look)}"), [[2, 4], [9, 9]])
+        other = query({**look, "view": "picture"})
+        self.assertEqual(self.call("GET", f"{self.at}/drafts/{draft}/rendered?{other}"), [])
+
+    def test_a_pass_begins_on_several_at_once_and_vignettes_come_to_one_level(self) -> None:
+        file = make(self.folder / "an_owl.mp4", 10, size=(128, 64))
+        owl = self.upload(self.project, file.read_bytes(), file.name)["id"]
+        self.addCleanup(forget_clip, Shot.objects.get(id=owl).sha256)
+        order = {"starter": "vignette", "level": -1.0, "shots": [self.shot, owl]}
+        told = self.call("POST", f"/projects/{self.project}/starts", order)
+        self.assertEqual([(each["shot"], each["changed"]) for each in told], [(self.shot, True), (owl, True)])
+        self.assertIn("corners at −1.0\u00a0EV", told[0]["says"])
+        # again, to another level: the vignette that is there is changed
+        self.call("POST", f"/projects/{self.project}/starts", {**order, "level": -0.6})
+        for shot in (self.shot, owl):
+            bench = self.call("GET", f"/projects/{self.project}/shots/{shot}/bench")
+            self.assertEqual([each["name"] for each in bench["sheet"]["passes"]], ["Vignette"])
+            self.assertIn("corners at −0.6", bench["undo"])
+        self.call("POST", f"/projects/{self.project}/starts", {**order, "level": 0.5}, 422)
+        self.assertIn(
+            "no starter", self.call("POST", f"/projects/{self.project}/starts", {**order, "starter": "x"}, 422)["title"]
+        )
+
     def test_thumbnails_in_a_row_show_the_finished_frames(self) -> None:
         asked = query({"count": 5, "width": 24, "height": 16})
         rows = []
@@ -118,7 +155,13 @@ class Clips(Place, TestCase):
 
     def test_what_is_not_there_is_refused(self) -> None:
         draft = self.draft()
-        for what in (f"@{FRAMES}/moved", "@x/moved", "@-1/moved", f"/play?last={FRAMES}", "/play?first=5&last=3"):
+        for what in (
+            f"@{FRAMES}/moved",
+            "@x/moved",
+            "@-1/moved",
+            f"/play?scale=1&last={FRAMES}",
+            "/play?scale=1&first=5&last=3",
+        ):
             problem = self.call("GET", f"{self.at}/drafts/{draft}{what}", status=422)
             self.assertIn("frames 0 to 29", problem["title"])
         problem = self.upload(self.project, b"\0\0\0\x18ftypisom" + bytes(500), "broken.mp4", status=422)
@@ -152,10 +195,23 @@ class Clips(Place, TestCase):
             luma = clip.picture(0).planes[0]
         self.assertEqual((luma[32, round(0.2 * 64)], luma[32, 90]), (235, 16))
 
+    def test_numbered_pictures_come_packed(self) -> None:
+        self.call("POST", f"{self.at}/steps", {"seen": 0, "label": "dark", "step": whole(MOVING)})
+        done = self.export(what="cutout", region="r", clip={"format": "png", "first": 5, "last": 7})
+        self.assertEqual((done.state, done.file_name), ("done", "A walk the box cutout.zip"))
+        with zipfile.ZipFile(done.path) as archive:
+            names = archive.namelist()
+            with archive.open(names[0]) as file:
+                modes = Image.open(file).getbands()
+        self.assertEqual(len(names), 3)
+        self.assertEqual(len(modes), 4)
+
     def test_orders_that_cannot_be(self) -> None:
         self.assertIn("frames 0 to 29", self.export(422, clip={"first": 3, "last": 30})["title"])
         self.assertIn("no quality 3", self.export(422, clip={"format": "h264", "quality": 3})["title"])
         self.assertIn("picture or a region's matte", self.export(422, what="pair")["title"])
+        self.assertIn("needs alpha", self.export(422, what="cutout", clip={"format": "jpeg"})["title"])
+        self.assertIn("of stills only", self.export(422, what="pair", clip={"format": "png"})["title"])
         body = {"shots": [self.shot], "format": "png", "bits": 8}
         self.assertIn("is a clip", self.call("POST", f"/projects/{self.project}/exports", body, 422)["title"])
         self.assertFalse(Export.objects.exists())

@@ -15,17 +15,16 @@ type Order<What extends string> = QueryOf<What> & { readonly sheet: Sheet };
 export type PreviewOrder = Order<"preview">;
 export type RibbonOrder = Order<"ribbon">;
 export type ScopeOrder = Order<"scope">;
+export type ViewOrder = QueryOf<"rendered">;
 type StripOrder = QueryOf<"strip">;
 
+const PLAIN = { ground: "grey", thread: "auto", density: "even", lattice_inside: false } as const;
+
 /** A view without anything special. */
-export const PLAIN_VIEW = {
-  ground: "grey",
-  thread: "auto",
-  density: "even",
-  lattice_inside: false,
-  draft: false,
-  coarse: false,
-} as const;
+export const PLAIN_VIEW = { ...PLAIN, draft: false, coarse: false } as const;
+
+/** The finished picture without anything special. */
+export const PLAIN_LOOK = { ...PLAIN, view: "picture" } as const;
 
 export type PreviewPicture = {
   readonly bitmap: ImageBitmap;

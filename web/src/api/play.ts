@@ -1,10 +1,22 @@
 /** Frames for playing: a stream of JPEGs, each after its number and its length. */
 
-import { type Address, got, type Sheet } from "./client";
+import { type Address, api, asked, got, type Sheet } from "./client";
 import { onSheet } from "./draft";
+import type { ViewOrder } from "./pictures";
 
-export type PlayOrder = { readonly first: number; readonly last: number; readonly step: number; readonly scale: number; readonly view: "picture" | "source" };
+export type PlayOrder = ViewOrder & { readonly first: number; readonly last: number; readonly step: number };
 export type FrameStream = { readonly stop: () => void; readonly done: boolean };
+
+/** The runs of frames, first and last, that were rendered before in such a look. */
+export function fetchRendered(at: Address, sheet: Sheet, look: ViewOrder): Promise<readonly (readonly number[])[]> {
+  return onSheet(sheet, (draft) =>
+    asked(
+      api.GET("/api/projects/{project}/shots/{shot}/drafts/{draft}/rendered", {
+        params: { path: { project: at.project, shot: at.shot, draft }, query: look },
+      }),
+    ),
+  );
+}
 
 const HEAD = 8;
 

@@ -987,6 +987,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start On Shots
+         * @description Begin a starter's pass on each shot, its values read from it, as one step that can be undone.
+         */
+        post: operations["server_api_looks_start_on_shots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/looks/{look}/file": {
         parameters: {
             query?: never;
@@ -1287,6 +1307,26 @@ export interface paths {
          * @description Stream frames as JPEGs, each after its number and its length: two unsigned 32-bit numbers, big end first.
          */
         get: operations["server_api_clips_play_frames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/rendered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rendered Frames
+         * @description Return the first and last of each run of frames that play at once, because they were rendered before.
+         */
+        get: operations["server_api_clips_rendered_frames"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2370,13 +2410,6 @@ export interface components {
              * @enum {string}
              */
             view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
-            /** Rectangle */
-            rectangle: [
-                number,
-                number,
-                number,
-                number
-            ];
             /** Scale */
             scale: number;
             /** Region */
@@ -2406,6 +2439,13 @@ export interface components {
             lattice_inside: boolean;
             /** Exaggerate */
             exaggerate?: string | null;
+            /** Rectangle */
+            rectangle: [
+                number,
+                number,
+                number,
+                number
+            ];
             /**
              * Draft
              * @default false
@@ -3047,6 +3087,33 @@ export interface components {
             to: components["schemas"]["ShotAddress"][];
         };
         /**
+         * BegunOut
+         * @description What was done to a shot, in words, and whether there is a step to take back.
+         */
+        BegunOut: {
+            /** Shot */
+            shot: string;
+            /** Says */
+            says: string;
+            /** Changed */
+            changed: boolean;
+        };
+        /**
+         * StartOnShots
+         * @description A starter, and the shots on each of which it is to begin a pass.
+         */
+        StartOnShots: {
+            /** Starter */
+            starter: string;
+            /**
+             * Level
+             * @description stops at the corners that a vignette is brought to
+             */
+            level?: number | null;
+            /** Shots */
+            shots: string[];
+        };
+        /**
          * ProjectSheetOut
          * @description The passes that run on every shot, after its own.
          */
@@ -3136,10 +3203,10 @@ export interface components {
         ClipExportIn: {
             /**
              * Format
+             * @description of the clip, or of the pictures that are numbered
              * @default h264
-             * @enum {string}
              */
-            format: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores";
+            format: ("h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores") | ("png" | "jpeg" | "tiff" | "exr");
             /**
              * Quality
              * @description the encoder's number; none: the usual one
@@ -3269,9 +3336,44 @@ export interface components {
         };
         /**
          * PlayedIn
-         * @description Which frames are to be played, and how large: screen pixels a pixel of the clip.
+         * @description Which frames are to be played, and how they are looked at; never larger than they are.
          */
         PlayedIn: {
+            /**
+             * View
+             * @default picture
+             * @enum {string}
+             */
+            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+            /** Scale */
+            scale: number;
+            /** Region */
+            region?: string | null;
+            /**
+             * Ground
+             * @default grey
+             * @enum {string}
+             */
+            ground: "grey" | "black" | "white" | "checker";
+            /**
+             * Thread
+             * @default auto
+             * @enum {string}
+             */
+            thread: "auto" | "light" | "dark" | "lichen";
+            /**
+             * Density
+             * @default even
+             * @enum {string}
+             */
+            density: "open" | "even" | "dense";
+            /**
+             * Lattice Inside
+             * @default false
+             */
+            lattice_inside: boolean;
+            /** Exaggerate */
+            exaggerate?: string | null;
             /**
              * First
              * @default 0
@@ -3284,17 +3386,47 @@ export interface components {
              * @default 1
              */
             step: number;
-            /**
-             * Scale
-             * @default 1
-             */
-            scale: number;
+        };
+        /**
+         * RenderedIn
+         * @description How frames that were rendered for playing are looked at.
+         */
+        RenderedIn: {
             /**
              * View
              * @default picture
              * @enum {string}
              */
-            view: "picture" | "source";
+            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+            /** Scale */
+            scale: number;
+            /** Region */
+            region?: string | null;
+            /**
+             * Ground
+             * @default grey
+             * @enum {string}
+             */
+            ground: "grey" | "black" | "white" | "checker";
+            /**
+             * Thread
+             * @default auto
+             * @enum {string}
+             */
+            thread: "auto" | "light" | "dark" | "lichen";
+            /**
+             * Density
+             * @default even
+             * @enum {string}
+             */
+            density: "open" | "even" | "dense";
+            /**
+             * Lattice Inside
+             * @default false
+             */
+            lattice_inside: boolean;
+            /** Exaggerate */
+            exaggerate?: string | null;
         };
     };
     responses: never;
@@ -4321,12 +4453,6 @@ export interface operations {
         parameters: {
             query: {
                 view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
-                rectangle: [
-                    number,
-                    number,
-                    number,
-                    number
-                ];
                 scale: number;
                 region?: string | null;
                 ground?: "grey" | "black" | "white" | "checker";
@@ -4334,6 +4460,12 @@ export interface operations {
                 density?: "open" | "even" | "dense";
                 lattice_inside?: boolean;
                 exaggerate?: string | null;
+                rectangle: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
                 draft?: boolean;
                 /** @description whether coarse mattes will do, so that nothing is solved for it */
                 coarse?: boolean;
@@ -6000,6 +6132,68 @@ export interface operations {
             };
         };
     };
+    server_api_looks_start_on_shots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartOnShots"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_api_looks_export_look: {
         parameters: {
             query?: never;
@@ -6834,11 +7028,17 @@ export interface operations {
     server_api_clips_play_frames: {
         parameters: {
             query: {
+                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+                scale: number;
+                region?: string | null;
+                ground?: "grey" | "black" | "white" | "checker";
+                thread?: "auto" | "light" | "dark" | "lichen";
+                density?: "open" | "even" | "dense";
+                lattice_inside?: boolean;
+                exaggerate?: string | null;
                 first?: number;
                 last: number;
                 step?: number;
-                scale?: number;
-                view?: "picture" | "source";
             };
             header?: never;
             path: {
@@ -6857,6 +7057,69 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_clips_rendered_frames: {
+        parameters: {
+            query: {
+                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+                scale: number;
+                region?: string | null;
+                ground?: "grey" | "black" | "white" | "checker";
+                thread?: "auto" | "light" | "dark" | "lichen";
+                density?: "open" | "even" | "dense";
+                lattice_inside?: boolean;
+                exaggerate?: string | null;
+            };
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": [
+                        number,
+                        number
+                    ][];
                 };
             };
             /** @description Not Found */

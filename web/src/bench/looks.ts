@@ -70,3 +70,12 @@ export async function movePass(to: "to-project" | "from-project", pass: string):
     return false;
   }
 }
+
+/** Takes the last step of each shot back. */
+export async function takenBack(project: string, shots: readonly string[]): Promise<void> {
+  for (const shot of shots) {
+    const at = { params: { path: { project, shot } } };
+    const { revision } = await asked(api.GET(`${SHOT}/bench`, at));
+    await asked(api.POST(`${SHOT}/undo`, { ...at, body: { seen: revision } }));
+  }
+}

@@ -1,9 +1,11 @@
 /** What plays a clip: frames as they come, shown when they are due; loaded when something is first played. */
 
 import type { Address, Sheet } from "../api/client";
-import { type FrameStream, playStream } from "../api/play";
+import type { ViewOrder } from "../api/pictures";
+import { Feed } from "./feed";
+import { lookOf, playedScale, seenOf } from "./look";
 import { showFrame, usePlayhead } from "./playhead";
-import { useBench } from "./store";
+import { type BenchState, useBench } from "./store";
 
 /** So many frames are ready before it begins, and so long it waits for them. */
 const READY = 8;
@@ -20,11 +22,24 @@ const NAMES: Readonly<Record<number, string>> = { 0.5: "half", 0.25: "a quarter 
 type Whole = { readonly first: number; readonly last: number };
 type Clip = { readonly frames: number; readonly seconds: number; readonly sound: boolean };
 
+/** What is played: a sheet in a view, and the source beside it where the two are held against each other. */
+type Seen = { readonly sheet: Sheet; readonly look: Omit<ViewOrder, "scale">; readonly beside: boolean };
+
+function seen(state: BenchState, turn: boolean): Seen {
+  const own = lookOf(state);
+  const look = state.compare === "in turn" && turn ? { ...own, view: "source" as const } : own;
+  const beside = (state.compare === "wipe" && look.view !== "source") || (state.compare === "two-up" && (state.beside === null || state.beside === state.at?.shot));
+  return { sheet: seenOf(state), look, beside };
+}
+
 export class Player {
   private readonly rate: number;
-  private readonly ready = new Map<number, ImageBitmap>();
   private readonly scale: number;
-  private stream: FrameStream | null = null;
+  private readonly result: Feed;
+  private readonly source: Feed;
+  private seen: Seen;
+  /** whether this loop shows the source, where they take turns */
+  private turn = false;
   private sound: HTMLAudioElement | null = null;
   private coarse = 1;
   private step = 1;
@@ -38,16 +53,14 @@ export class Player {
 
   constructor(
     private readonly at: Address,
-    private sheet: Sheet,
     private readonly whole: Whole,
     private readonly clip: Clip,
   ) {
     this.rate = clip.frames / clip.seconds;
-    const { zoom, stage } = useBench.getState();
-    const shot = useBench.getState().size;
-    const fit = stage && shot ? Math.min(stage.width / shot.width, stage.height / shot.height, 1) : 1;
-    // never larger than the stage shows, in steps, so that a loop finds what was rendered before
-    this.scale = Math.min(1, Math.ceil(Math.min(zoom?.scale ?? fit, 1) * window.devicePixelRatio * 16) / 16);
+    this.scale = playedScale(useBench.getState());
+    this.result = new Feed(at);
+    this.source = new Feed(at);
+    this.seen = seen(useBench.getState(), false);
   }
 
   async begin(from: number): Promise<void> {
@@ -58,22 +71,24 @@ export class Player {
     if (this.ended) return;
     this.clock(from);
     // what is changed meanwhile shows as soon as it can
-    this.forget = useBench.subscribe(({ sheet }) => sheet !== this.sheet && this.changed(sheet));
+    this.forget = useBench.subscribe((state) => this.changed(state));
     requestAnimationFrame(this.tick);
   }
 
-  private changed(sheet: Sheet): void {
-    this.sheet = sheet;
+  private changed(state: BenchState): void {
+    const now = seen(state, this.turn);
+    const same = now.sheet === this.seen.sheet && now.beside === this.seen.beside && JSON.stringify(now.look) === JSON.stringify(this.seen.look);
+    if (same) return;
+    this.seen = now;
     this.open(Math.min(this.now() + Math.ceil(AHEAD_S * this.rate), this.whole.last));
   }
 
   end(): void {
     this.ended = true;
     this.forget();
-    this.stream?.stop();
     this.sound?.pause();
-    for (const bitmap of this.ready.values()) bitmap.close();
-    this.ready.clear();
+    this.result.end();
+    this.source.end();
   }
 
   /** Begins the clock at a frame: the sound's where there is any. */
@@ -94,20 +109,25 @@ export class Player {
   }
 
   private open(from: number): void {
-    this.stream?.stop();
     this.opened = performance.now();
-    const order = { first: from, last: this.whole.last, step: this.step, scale: Math.max(this.scale * this.coarse, 0.02), view: "picture" } as const;
-    const mine = playStream(this.at, this.sheet, order, (frame, bitmap) => {
-      if (this.ended || this.stream !== mine) bitmap.close();
-      else this.ready.set(frame, bitmap);
-    });
-    this.stream = mine;
+    const { sheet, look, beside } = this.seen;
+    const order = { ...look, first: from, last: this.whole.last, step: this.step, scale: Math.max(this.scale * this.coarse, 0.02) };
+    this.result.open(sheet, order);
+    if (beside) this.source.open(sheet, { ...order, view: "source" });
+    else this.source.end();
+    usePlayhead.setState({ source: look.view === "source" });
+  }
+
+  /** Frames that can be shown: the source's too, where it stands beside. */
+  private get ready(): readonly number[] {
+    const frames = this.result.frames();
+    return this.seen.beside ? frames.filter((each) => this.source.has(each)) : frames;
   }
 
   private async until(from: number, count: number, patience: number): Promise<void> {
     const limit = performance.now() + patience;
     const wanted = Math.min(count, this.whole.last - from + 1);
-    while (!this.ended && this.ready.size < wanted && performance.now() < limit) await new Promise((resolve) => setTimeout(resolve, 15));
+    while (!this.ended && this.ready.length < wanted && performance.now() < limit) await new Promise((resolve) => setTimeout(resolve, 15));
   }
 
   private readonly tick = (): void => {
@@ -119,29 +139,29 @@ export class Player {
     }
     this.show(frame);
     const late = frame - this.newest() > LATE && performance.now() - this.opened > STRIDE_MS;
-    if (late && this.stream && !this.stream.done) this.coarser(frame);
+    if (late && (this.result.coming || this.source.coming)) this.coarser(frame);
     requestAnimationFrame(this.tick);
   };
 
   private newest(): number {
-    return Math.max(this.shown, ...this.ready.keys());
+    return Math.max(this.shown, ...this.ready);
   }
 
   /** Shows the newest frame that is due; those that were passed over are counted. */
   private show(frame: number): void {
-    const due = [...this.ready.keys()].filter((each) => each <= frame);
+    const due = this.ready.filter((each) => each <= frame);
     if (due.length === 0) return;
     const newest = Math.max(...due);
-    const bitmap = this.ready.get(newest);
-    if (bitmap && newest > this.shown) {
+    const [result, source] = [this.result.take(newest), this.source.take(newest)];
+    if (newest <= this.shown) {
+      result?.close();
+      source?.close();
+    } else {
       if (this.shown >= 0) this.leftOut += newest - this.shown - 1;
       this.shown = newest;
-      showFrame(bitmap);
+      if (result) showFrame("result", result);
+      if (source) showFrame("source", source);
       usePlayhead.setState({ frame: newest });
-    }
-    for (const each of due) {
-      if (each !== newest || bitmap === undefined) this.ready.get(each)?.close();
-      this.ready.delete(each);
     }
     this.say();
   }
@@ -164,8 +184,10 @@ export class Player {
   /** The next loop, at full size again: what was rendered before is there. */
   private async again(): Promise<void> {
     this.sound?.pause();
-    for (const bitmap of this.ready.values()) bitmap.close();
-    this.ready.clear();
+    this.result.empty();
+    this.source.empty();
+    this.turn = !this.turn;
+    this.seen = seen(useBench.getState(), this.turn);
     this.shown = -1;
     this.leftOut = 0;
     this.coarse = 1;

@@ -2,16 +2,23 @@
 
 import { create } from "zustand";
 
-export const usePlayhead = create<{ readonly frame: number }>()(() => ({ frame: 0 }));
+export const usePlayhead = create<{ readonly frame: number; /** whether the source is played */ readonly source: boolean }>()(() => ({ frame: 0, source: false }));
 
 type Screen = (bitmap: ImageBitmap) => void;
-let screen: Screen | null = null;
+/** The result's canvas, and the source's where it stands beside it. */
+export type ScreenName = "result" | "source";
+const screens = new Map<ScreenName, Screen>();
 
 /** Shows the frames that are played; the picture's canvas says where. */
-export function onScreen(show: Screen | null): void {
-  screen = show;
+export function onScreen(name: ScreenName, show: Screen): () => void {
+  screens.set(name, show);
+  return () => {
+    if (screens.get(name) === show) screens.delete(name);
+  };
 }
 
-export function showFrame(bitmap: ImageBitmap): void {
-  screen?.(bitmap);
+export function showFrame(name: ScreenName, bitmap: ImageBitmap): void {
+  const screen = screens.get(name);
+  if (screen) screen(bitmap);
+  else bitmap.close();
 }

@@ -12,7 +12,7 @@ export function togglePlaying(): void {
     stop();
     return;
   }
-  const { at, sheet, clip, frame, stage, range } = useBench.getState();
+  const { at, clip, frame, stage, range } = useBench.getState();
   if (!at || !clip || frame === null || !stage) return;
   const whole = range ?? { first: 0, last: clip.frames - 1 };
   const from = frame >= whole.first && frame < whole.last ? frame : whole.first;
@@ -22,14 +22,14 @@ export function togglePlaying(): void {
     stop = null;
     ended = true;
     end();
-    useBench.setState({ playing: false });
+    useBench.setState({ playing: false, slow: "" });
     goTo(usePlayhead.getState().frame);
   };
   usePlayhead.setState({ frame: from });
   useBench.setState({ playing: true, slow: "" });
   void import("./player").then(({ Player }) => {
     if (ended) return;
-    const player = new Player(at, sheet, whole, clip);
+    const player = new Player(at, whole, clip);
     end = () => player.end();
     return player.begin(from);
   });

@@ -35,7 +35,8 @@ export async function open(at: Address, shot: Shot, frame: number | null): Promi
   const other = shot.clip ? "use" : "time";
   const tab = regionTab === other ? "parts" : regionTab;
   const size = { width: shot.width, height: shot.height };
-  useBench.setState({ ...FRESH, at, view, ground, lattice, compare, wipe, beside, regionTab: tab, stage, size });
+  const held = compare === "in turn" && !shot.clip ? "none" : compare;
+  useBench.setState({ ...FRESH, at, view, ground, lattice, compare: held, wipe, beside, regionTab: tab, stage, size });
   beginAt(shot, frame);
   try {
     settle(mine, await read(at));

@@ -10,7 +10,7 @@ export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "outline" | 
 export type Ground = "grey" | "black" | "white" | "checker";
 
 /** How the result is held against the source. */
-export type Compare = "none" | "wipe" | "two-up";
+export type Compare = "none" | "wipe" | "two-up" | "in turn";
 /** What stands in the strip between picture and tray. */
 export type Panel = "none" | "ribbon" | "variants" | "scopes";
 /** What of a region the tray shows. */

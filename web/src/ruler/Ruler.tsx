@@ -8,6 +8,7 @@ import { goTo, stepBy } from "../bench/time";
 import { useBench } from "../bench/store";
 import { timeOf } from "../document/time";
 import { Keyframes } from "./Keyframes";
+import { Rendered } from "./Rendered";
 import { Thumbnails } from "./Thumbnails";
 import { Transport } from "./Transport";
 import { Sound } from "./Sound";
@@ -39,6 +40,7 @@ export function Ruler({ shot, clip }: Props) {
         <Thumbnails shot={shot} width={width} />
         {clip.sound && <Sound shot={shot} />}
         <Keyframes clip={clip} width={width} />
+        <Rendered clip={clip} />
         <Range clip={clip} />
         <Playhead clip={clip} shown={shown} />
       </div>

@@ -11,6 +11,7 @@ import { Choice } from "../ui/Choice";
 import { Kbd } from "../ui/Kbd";
 import { Bar, Rule } from "./Bar";
 import { CompareMenu } from "./CompareMenu";
+import { Jobs } from "./Jobs";
 import { RoomButton } from "./RoomButton";
 import { SecondLook } from "./SecondLook";
 import { Button, LOOKS } from "../ui/Button";
@@ -71,6 +72,7 @@ export function BenchBar(props: Props) {
       <Button look="icon" aria-label="Keys" title="Keys" onClick={onKeys}>
         <Kbd>?</Kbd>
       </Button>
+      <Jobs project={project.id} />
       <Button look="line" onClick={onExport}>
         Export…
       </Button>

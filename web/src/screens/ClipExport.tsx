@@ -2,7 +2,7 @@
 
 import { type ReactNode, useState } from "react";
 import { type ExportOrder, type ProjectDetail, type Region, type Shot } from "../api/client";
-import { useClipFormats } from "../api/queries";
+import { useClipFormats, useFormats } from "../api/queries";
 import { regionInView, useBench } from "../bench/store";
 import { clipSaid } from "../document/time";
 import { Choice } from "../ui/Choice";
@@ -12,17 +12,28 @@ import { OrderExport } from "./OrderExport";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[] };
 type ClipOrder = NonNullable<ExportOrder["clip"]>;
+type What = "picture" | "matte" | "cutout";
+type Kind = { readonly id: NonNullable<ClipOrder["format"]>; readonly name: string };
+
+/** What can hold it: clips no alpha, numbered pictures what a still of their format holds. */
+function useKinds(what: What): readonly Kind[] {
+  const [clips, stills] = [useClipFormats(), useFormats()];
+  const numbered = stills.filter(({ holds }) => holds.includes(what));
+  return [...(what === "cutout" ? [] : clips), ...numbered.map(({ id, name, bits }) => ({ id, name: `${name}s, numbered, ${bits[0]} bit` }))];
+}
 
 const NONE: readonly Region[] = [];
 
 export function ClipExport({ project, shots }: Props) {
   const formats = useClipFormats();
-  const [named, setNamed] = useState<ClipOrder["format"]>("h264");
+  const [what, setWhat] = useState<What>("picture");
+  const kinds = useKinds(what);
+  const [asked, setNamed] = useState<Kind["id"]>("h264");
+  const named = kinds.some(({ id }) => id === asked) ? asked : (kinds[0]?.id ?? asked);
   const format = formats.find((each) => each.id === named);
   const [quality, setQuality] = useState<number | null>(null);
   const [sound, setSound] = useState(true);
   const [ranged, setRanged] = useState(true);
-  const [what, setWhat] = useState<"picture" | "matte">("picture");
   const only = shots.length === 1 ? shots[0] : undefined;
   const here = useBench((state) => state.at?.shot === only?.id);
   const regions = useBench((state) => (here ? state.sheet.regions : NONE));
@@ -41,7 +52,7 @@ export function ClipExport({ project, shots }: Props) {
     keep_private: false,
     even_so: false,
     what,
-    region: what === "matte" ? chosen : "",
+    region: what === "picture" ? "" : chosen,
     longer_side: null,
     clip: { format: named, quality, sound, first: range?.first ?? null, last: range?.last ?? null },
   };
@@ -57,13 +68,14 @@ export function ClipExport({ project, shots }: Props) {
               options={[
                 { id: "picture", name: "the picture" },
                 { id: "matte", name: "the matte of a region, grey" },
+                { id: "cutout", name: "a region cut out, with alpha" },
               ]}
               value={what}
               onChange={setWhat}
             />
           </Row>
         )}
-        {what === "matte" && (
+        {what !== "picture" && (
           <Row name="Region">
             <Select aria-label="Region" value={chosen} onChange={(event) => setRegion(event.currentTarget.value)}>
               {regions.map((each) => (
@@ -78,7 +90,7 @@ export function ClipExport({ project, shots }: Props) {
           <Choice
             label="File"
             look="picks"
-            options={formats.map(({ id, name }) => ({ id, name }))}
+            options={[...kinds]}
             value={named}
             onChange={(id) => {
               setNamed(id);
@@ -114,8 +126,8 @@ export function ClipExport({ project, shots }: Props) {
           )}
         </Row>
         <Row name="Sound">
-          {silent || what === "matte" ? (
-            <Say as="span">{silent ? "It has none." : "A matte has none."}</Say>
+          {silent || !format || what === "matte" ? (
+            <Say as="span">{silent ? "It has none." : format ? "A matte has none." : "Pictures have none. They come packed in one archive."}</Say>
           ) : (
             <Choice
               label="Sound"

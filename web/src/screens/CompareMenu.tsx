@@ -12,6 +12,7 @@ const WAYS: readonly (readonly [Compare, string])[] = [
   ["wipe", "Wipe line"],
   ["two-up", "Two-up, with the source or another shot"],
 ];
+const OVER_TIME: readonly [Compare, string] = ["in turn", "In turn, a loop each while it plays"];
 const STRIPS = [
   ["ribbon", "Edge ribbon"],
   ["variants", "Variants"],
@@ -22,6 +23,7 @@ export function CompareMenu() {
   const [compare, view, source, strip] = useBench(
     useShallow((state) => [state.compare, state.view, state.source, state.panel]),
   );
+  const clip = useBench((state) => state.clip);
   const own = useKeymap((state) => state.own);
   const letter = (id: string) => shown(keyOf(id, own));
   const active = compare !== "none" || view === "difference" || view === "surround" || strip !== "none";
@@ -32,7 +34,7 @@ export function CompareMenu() {
     on: view === id,
     onPress: () => useBench.setState({ view: view === id ? "picture" : id }),
   });
-  const ways = WAYS.map(([id, name]) => ({ id, name, letter: letter(id), on: compare === id, onPress: () => useBench.setState({ compare: id }) }));
+  const ways = (clip ? [...WAYS, OVER_TIME] : WAYS).map(([id, name]) => ({ id, name, letter: letter(id), on: compare === id, onPress: () => useBench.setState({ compare: id }) }));
   const views = [
     { id: "blink", name: "Blink to the source", letter: letter("blink"), on: source, onPress: () => useBench.setState({ source: !source }) },
     look("difference", "Difference"),

@@ -1,7 +1,7 @@
 /** A project's contact sheet: its shots as they are done, and the place to drop more. */
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { lazy, Suspense, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, asked, type ProjectDetail, type Shot } from "../api/client";
 import { Button, LOOKS } from "../ui/Button";
@@ -11,7 +11,7 @@ import { Drop } from "./Drop";
 import { ExportDialog } from "./ExportDialog";
 import { ExportList } from "./ExportList";
 import { useLooks, useProject } from "../api/queries";
-import { copied } from "../bench/looks";
+import { copied, takenBack } from "../bench/looks";
 import { RoomButton } from "./RoomButton";
 import { inOrder, type Order, ORDERS } from "./order";
 import { Shots } from "./Shots";
@@ -19,6 +19,8 @@ import { Uploads, useUploads } from "./uploads";
 import { Waiting } from "./Waiting";
 import { Say } from "../ui/Words";
 import { Select } from "../ui/Field";
+
+const StartDialog = lazy(() => import("./StartDialog").then((made) => ({ default: made.StartDialog })));
 
 export function ContactSheet() {
   const { project = "" } = useParams();
@@ -86,7 +88,8 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
               {{ all: "All", worked: "Worked on", untouched: "Untouched" }[each]} {counts[each]}
             </Button>
           ))}
-          <select
+          {/* what can be done to the chosen takes its place */}
+          {picked.length === 0 && <select
             className="select select-sm select-ghost w-40"
             aria-label="Order of the shots"
             value={order}
@@ -97,7 +100,7 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
                 {name}
               </option>
             ))}
-          </select>
+          </select>}
           <span className="flex-1" />
           {picked.length > 0 && <Chosen {...{ picked, project }} onClear={() => setChosen(new Set())} />}
         </div>
@@ -154,13 +157,7 @@ function LayLook({ picked, project }: Pick<ChosenProps, "picked" | "project">) {
     onSettled: () => client.invalidateQueries({ queryKey: ["project", project.id] }),
   });
   const undo = useMutation({
-    mutationFn: async () => {
-      for (const { id } of laid) {
-        const at = { params: { path: { project: project.id, shot: id } } };
-        const { revision } = await asked(api.GET("/api/projects/{project}/shots/{shot}/bench", at));
-        await asked(api.POST("/api/projects/{project}/shots/{shot}/undo", { ...at, body: { seen: revision } }));
-      }
-    },
+    mutationFn: () => takenBack(project.id, laid.map(({ id }) => id)),
     onSuccess: () => setLaid([]),
     onSettled: () => client.invalidateQueries({ queryKey: ["project", project.id] }),
   });
@@ -205,6 +202,7 @@ type ChosenProps = {
 function Chosen({ picked, project, onClear }: ChosenProps) {
   const client = useQueryClient();
   const [asking, setAsking] = useState(false);
+  const [starting, setStarting] = useState(false);
   const remove = useMutation({
     mutationFn: async () => {
       for (const { id } of picked) {
@@ -219,6 +217,14 @@ function Chosen({ picked, project, onClear }: ChosenProps) {
     <>
       {remove.error && <span role="alert">{remove.error.message}</span>}
       <b className="font-semibold whitespace-nowrap">{picked.length} chosen</b>
+      <Button look="quiet" onClick={() => setStarting(true)}>
+        Start…
+      </Button>
+      {starting && (
+        <Suspense>
+          <StartDialog {...{ project }} shots={picked} onClose={() => setStarting(false)} />
+        </Suspense>
+      )}
       <LayLook {...{ picked, project }} />
       <Button look="quiet" onClick={onClear}>
         None

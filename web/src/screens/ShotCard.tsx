@@ -2,11 +2,13 @@
 
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { type HTMLAttributes, type MouseEvent, useRef, useState } from "react";
+import { type HTMLAttributes, lazy, type MouseEvent, type PointerEvent, Suspense, useRef, useState } from "react";
 import { Link } from "react-router";
 import { type ProjectDetail, type Shot, thumbnailUrl } from "../api/client";
 import { timeOf } from "../document/time";
 import { ShotName } from "./ShotName";
+
+const PlayingCard = lazy(() => import("./PlayingCard").then((made) => ({ default: made.PlayingCard })));
 
 type Props = {
   readonly project: ProjectDetail;
@@ -17,6 +19,24 @@ type Props = {
 };
 
 const HOLD_MS = 220;
+/** A hand that only passes over starts nothing. */
+const REST_MS = 300;
+
+/** Whether a hand rests here that can point without pressing. */
+function useRest() {
+  const [rests, setRests] = useState(false);
+  const timer = useRef(0);
+  const leave = () => {
+    window.clearTimeout(timer.current);
+    setRests(false);
+  };
+  const enter = (event: PointerEvent) => {
+    if (event.pointerType !== "mouse") return;
+    window.clearTimeout(timer.current);
+    timer.current = window.setTimeout(() => setRests(true), REST_MS);
+  };
+  return { rests, on: { onPointerEnter: enter, onPointerLeave: leave } };
+}
 
 /** Shows the source while a press lasts; a press that was long opens nothing. */
 function useHeld() {
@@ -44,6 +64,7 @@ function useHeld() {
 export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
   const [keyed, setKeyed] = useState(false);
   const { held, on } = useHeld();
+  const { rests, on: resting } = useRest();
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: shot.id });
   const { onKeyDown, onPointerDown } = (listeners ?? {}) as Partial<HTMLAttributes<HTMLElement>>;
   const source = (held && !isDragging) || keyed;
@@ -57,7 +78,7 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
       data-shot={shot.id}
       onPointerDown={onPointerDown}
     >
-      <div className="relative">
+      <div className="relative" {...resting}>
         <Link
           to={`/projects/${project.id}/shots/${shot.id}`}
           className={`relative block aspect-3/2 w-full bg-field ${chosen ? "outline-2 outline-offset-2 outline-mark-line" : ""}`}
@@ -69,6 +90,11 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
           aria-label={`Open ${shot.name}`}
         >
           <img className="block size-full object-contain" src={thumbnailUrl(at, shot.head, source ? "source" : "done")} alt="" draggable={false} />
+          {shot.clip && rests && !source && !isDragging && (
+            <Suspense>
+              <PlayingCard {...{ at, shot }} clip={shot.clip} />
+            </Suspense>
+          )}
         </Link>
         {shot.clip && (
           <span className="pointer-events-none absolute right-2 bottom-2 z-1 rounded-token bg-casing px-1.5 text-note font-medium text-thread tabular-nums">

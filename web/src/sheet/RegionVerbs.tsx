@@ -1,15 +1,16 @@
 /** What can be done to the chosen region as a whole. */
 
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import type { Shot } from "../api/client";
 import { exportOutlines, mirror } from "../bench/regions";
 import { change } from "../bench/saving";
 import { select, NOTHING, useBench } from "../bench/store";
 import { duplicateRegion, passesUsing, regionsUsing, removeRegion } from "../document/edit";
-import { CopyDialog } from "./CopyDialog";
 import { DeleteDialog } from "./DeleteDialog";
 import { Button } from "../ui/Button";
 import { WordLine } from "../ui/Words";
+
+const CopyDialog = lazy(() => import("./CopyDialog").then((made) => ({ default: made.CopyDialog })));
 
 type Props = { readonly region: string; readonly shot: Shot };
 
@@ -39,7 +40,11 @@ export function RegionVerbs({ region, shot }: Props) {
       <Button title="Says first which passes stand on it" onClick={remove}>
         delete
       </Button>
-      {asking === "copy" && <CopyDialog region={region} shot={shot} onClose={close} />}
+      {asking === "copy" && (
+        <Suspense>
+          <CopyDialog region={region} shot={shot} onClose={close} />
+        </Suspense>
+      )}
       {asking === "delete" && (
         <DeleteDialog
           region={region}

@@ -4,6 +4,7 @@ import { type PointerEvent, type RefObject, useCallback, useEffect, useRef, useS
 import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { takeAt } from "../bench/lying";
 import { pointAt, pointAway } from "../bench/pointer";
+import { usePlayhead } from "../bench/playhead";
 import { useBench } from "../bench/store";
 import { type Point, type Size, toPicture } from "../document/zoom";
 import { Beside } from "./Beside";
@@ -103,8 +104,15 @@ function Result({ shot, catalogue }: Props) {
       )}
       {stage && compare === "wipe" && !source && <WipeLine stage={stage} />}
       {compare === "two-up" && <Tag className="left-3">result</Tag>}
+      {compare === "in turn" && playing && <Turn />}
     </div>
   );
+}
+
+/** Which of the two this loop shows. */
+function Turn() {
+  const source = usePlayhead((state) => state.source);
+  return <Tag className="left-3">{source ? "source" : "result"}</Tag>;
 }
 
 /** While a handle itself is held it must stay; while a fader moves the handles go. */

@@ -6,7 +6,8 @@ import { keyOf, NOTHING } from "../api/draft";
 import { fetchPreview, PLAIN_VIEW, type PreviewOrder, type PreviewPicture } from "../api/pictures";
 import { type Latest, latest } from "../bench/latest";
 import { useLatest } from "../bench/useLatest";
-import { type BenchState, OF_A_REGION, regionInView, useBench } from "../bench/store";
+import { lookOf, seenOf } from "../bench/look";
+import { type BenchState, useBench } from "../bench/store";
 import { type Size, visible, type Zoom } from "../document/zoom";
 
 const RETRY_MS = 1200;
@@ -20,25 +21,16 @@ export function orderOf(state: BenchState, zoom: Zoom, stage: Size, picture: Siz
   const rectangle = visible(zoom, stage, picture);
   // while it plays, the frames come by themselves
   if (!rectangle || !state.saved || state.playing) return null;
-  const region = regionInView(state);
-  const needsRegion = OF_A_REGION.has(state.view);
-  const bare = state.peek !== null || (needsRegion && !region);
-  const view = state.source ? "source" : bare ? "picture" : state.view;
+  const look = lookOf(state);
   return {
-    sheet: state.peek ?? state.sheet,
-    view,
+    sheet: seenOf(state),
+    ...look,
     rectangle: [...rectangle],
     scale: zoom.scale * window.devicePixelRatio,
-    region,
-    ground: state.ground,
-    thread: state.lattice.thread,
-    density: state.lattice.density,
-    lattice_inside: state.lattice.inside,
-    exaggerate: state.exaggerated && state.selection.kind !== "nothing" ? state.selection.pass : null,
     // threads of the lattice belong to the screen's pixels: a coarse one would show other threads
     coarse: false,
-    draft: state.dragging && !state.still && view !== "lattice" && view !== "outline",
-    format: view === "matte" ? "png" : "jpeg",
+    draft: state.dragging && !state.still && look.view !== "lattice" && look.view !== "outline",
+    format: look.view === "matte" ? "png" : "jpeg",
   };
 }
 

@@ -1,0 +1,62 @@
+"""A clip of one's own, and what one does with clips at the bench."""
+
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Locator
+
+from calado.media.clips.tests.made import make
+from e2e.support import InBrowser
+
+FRAMES = 40
+SIZE = (320, 180)
+
+
+class ClipBench(InBrowser):
+    """Has a clip of its own in a file, named after the test."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        held = tempfile.TemporaryDirectory()
+        self.addCleanup(held.cleanup)
+        # a name of its own for each test: all share one server, and a link leads to the shot of its name
+        self.name = self.id().rpartition(".test_")[2].replace("_", " ").capitalize()
+        self.file = make(Path(held.name) / f"{self.name}.mp4", FRAMES, size=SIZE, sound="aac")
+
+    @property
+    def ruler(self) -> Locator:
+        return self.page.get_by_role("region", name="Time", exact=True)
+
+    @property
+    def frame(self) -> Locator:
+        return self.page.get_by_label("Frame, number or time")
+
+    def at(self) -> str:
+        return self.frame.input_value()
+
+    def go(self, to: str) -> None:
+        self.frame.fill(to)
+        self.frame.press("Enter")
+        self.settled()
+        # the outline follows what the server told
+        self.page.wait_for_timeout(400)
+
+    def keyframes(self) -> list[str]:
+        found = self.ruler.get_by_role("button", name="Keyframe")
+        return [(each.get_attribute("aria-label") or "").removeprefix("Keyframe ") for each in found.all()]
+
+    def added(self) -> None:
+        self.contact_sheet()
+        files = [{"name": self.file.name, "mimeType": "video/mp4", "buffer": self.file.read_bytes()}]
+        self.page.locator("input[type=file]").set_input_files(files)
+        self.page.get_by_role("link", name=f"Open {self.name}", exact=True).click()
+        self.settled()
+
+    def exported(self, frames: str) -> Path:
+        self.page.get_by_role("button", name="Export…").click()
+        dialog = self.page.get_by_role("dialog")
+        dialog.get_by_role("radio", name="the picture", exact=True).wait_for()
+        dialog.get_by_role("radio", name=frames).click()
+        file = self.handed_on("Export")
+        dialog.get_by_role("button", name="Close", exact=True).click()
+        return file
