@@ -6,11 +6,11 @@ import { exportOutlines, mirror } from "../bench/regions";
 import { change } from "../bench/saving";
 import { select, NOTHING, useBench } from "../bench/store";
 import { duplicateRegion, passesUsing, regionsUsing, removeRegion } from "../document/edit";
-import { DeleteDialog } from "./DeleteDialog";
 import { Button } from "../ui/Button";
 import { WordLine } from "../ui/Words";
 
 const CopyDialog = lazy(() => import("./CopyDialog").then((made) => ({ default: made.CopyDialog })));
+const DeleteDialog = lazy(() => import("./DeleteDialog").then((made) => ({ default: made.DeleteDialog })));
 
 type Props = { readonly region: string; readonly shot: Shot };
 
@@ -40,11 +40,8 @@ export function RegionVerbs({ region, shot }: Props) {
       <Button title="Says first which passes stand on it" onClick={remove}>
         delete
       </Button>
-      {asking === "copy" && (
-        <Suspense>
-          <CopyDialog region={region} shot={shot} onClose={close} />
-        </Suspense>
-      )}
+      <Suspense>
+      {asking === "copy" && <CopyDialog region={region} shot={shot} onClose={close} />}
       {asking === "delete" && (
         <DeleteDialog
           region={region}
@@ -55,6 +52,7 @@ export function RegionVerbs({ region, shot }: Props) {
           }}
         />
       )}
+      </Suspense>
     </WordLine>
   );
 }
