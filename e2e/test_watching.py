@@ -90,6 +90,19 @@ class Watching(ClipBench):
         self.page.get_by_role("button", name="Close", exact=True).click()
         self.until(told.count, 0)
 
+    def test_a_still_does_not_wait_for_a_clip(self) -> None:
+        self.bench("The walker")
+        self.page.get_by_role("button", name="Export…").click()
+        self.page.get_by_role("radio", name="H.265 in MP4").click()
+        self.page.get_by_role("button", name="Export", exact=True).click()
+        self.page.get_by_role("button", name="cancel").wait_for()
+        self.bench("Ticket booth")
+        self.page.get_by_role("button", name="Export…").click()
+        self.handed_on("Export")
+        # the clip is still being written
+        self.page.get_by_role("button", name="cancel").click()
+        self.page.get_by_text("called off").first.wait_for()
+
     def test_several_shots_get_vignettes_of_one_level_and_lose_them_again(self) -> None:
         self.added()
         self.page.get_by_role("link", name="Lanternmoth").click()

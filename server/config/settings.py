@@ -61,7 +61,8 @@ DATABASES = {
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
-TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+# clips have a lane of their own, so that nothing quick waits behind them
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", "clips"]}}
 
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -136,8 +136,18 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
             file_name=f"{_safe(name)}.{_ending(target, wanted)}",
         )
         # both or neither: an export without its task would wait for ever
-        run_export.enqueue(export.id)
+        enqueue(export)
     return export
+
+
+def lane_of(export: Export) -> Literal["default", "clips"]:
+    """Return the lane in which an export waits: clips do not hold up what is quick."""
+    return "clips" if export.shot.is_clip else "default"
+
+
+def enqueue(export: Export) -> None:
+    """Put an export's task into its lane."""
+    run_export.using(queue_name=lane_of(export)).enqueue(export.id)
 
 
 def _ending(target: Target, wanted: Wanted) -> str:

@@ -1,11 +1,11 @@
 """What a worker that ended left behind is taken up by the next one: nothing waits or runs for ever."""
 
-from django.db.models import F
+from django.db.models import F, Q
 from django.utils import timezone
 from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
-from server.jobs.actions import run_export
+from server.jobs.actions import enqueue, run_export
 from server.jobs.models import Export
 from server.jobs.removal import remove_rest
 from server.projects.models import Project
@@ -18,30 +18,38 @@ SET_ASIDE = (
 )
 
 
-def take_up() -> int:
-    """Put back into the queue what was running when the last worker ended, and return how much that was.
+def take_up(lane: str = "default") -> int:
+    """Put back into a lane what was running when its last worker ended, and return how much that was.
 
-    There is one worker at a time, and this runs before it begins.
+    There is one worker a lane at a time, and this runs before it begins.
     """
-    left = list(DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING))
+    left = list(DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING, queue_name=lane))
     for each in left:
         Export.objects.filter(id__in=_ids(each), state=Export.State.RUNNING).update(ended=F("ended") + 1)
     now = timezone.now()
-    running = Export.objects.filter(state=Export.State.RUNNING)
+    of_lane = Q(shot__frames__gt=0) if lane == "clips" else Q(shot__frames=0)
+    running = Export.objects.filter(of_lane, state=Export.State.RUNNING)
     running.filter(cancel_asked=True).update(state=Export.State.CANCELLED, finished=now)
     running.filter(ended__gte=MOST_ENDS).update(state=Export.State.FAILED, problem=SET_ASIDE, finished=now)
     DBTaskResult.objects.filter(id__in=[each.id for each in left]).update(
         status=TaskResultStatus.READY, started_at=None, worker_ids=[]
     )
     queued = {id for each in DBTaskResult.objects.filter(status=TaskResultStatus.READY) for id in _ids(each)}
-    for export in Export.objects.filter(state__in=(Export.State.WAITING, Export.State.RUNNING)):
+    open_ones = Export.objects.filter(of_lane, state__in=(Export.State.WAITING, Export.State.RUNNING))
+    for export in open_ones.select_related("shot"):
         if export.id not in queued:
-            run_export.enqueue(export.id)
+            enqueue(export)
+    if lane == "default":
+        _remove_again()
+    return len(left)
+
+
+def _remove_again() -> None:
+    """Put the removal of projects back that no task waits for."""
     waiting = DBTaskResult.objects.filter(status=TaskResultStatus.READY, task_path=remove_rest.module_path)
     asked = {str(each.args_kwargs["args"][0]) for each in waiting}
     for project in Project.objects.filter(removed=True).exclude(id__in=asked):
         remove_rest.enqueue(project.id)
-    return len(left)
 
 
 def _ids(task: DBTaskResult) -> list[str]:

@@ -8,6 +8,8 @@ from typing import Any
 
 import numpy as np
 from django.test import TestCase
+from django_tasks.base import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
 from PIL import Image
 
 from calado.media.clips.clip import Clip
@@ -16,6 +18,7 @@ from server.api.tests.support import Place, query, whole
 from server.bench.clips import forget_clip
 from server.jobs.actions import run_export
 from server.jobs.models import Export
+from server.jobs.take_up import take_up
 from server.projects.models import Shot
 
 FRAMES = 30
@@ -205,6 +208,20 @@ class Clips(Place, TestCase):
                 modes = Image.open(file).getbands()
         self.assertEqual(len(names), 3)
         self.assertEqual(len(modes), 4)
+
+    def test_clips_have_a_lane_of_their_own_and_each_worker_takes_up_its_own(self) -> None:
+        body = {"shots": [self.shot], "format": "png", "clip": {"format": "h264"}}
+        with self.captureOnCommitCallbacks(execute=True):
+            self.call("POST", f"/projects/{self.project}/exports", body)
+        task = DBTaskResult.objects.get()
+        self.assertEqual(task.queue_name, "clips")
+        DBTaskResult.objects.update(status=TaskResultStatus.RUNNING)
+        Export.objects.update(state="running")
+        # the other lane's worker starts anew while this one is at work
+        self.assertEqual(take_up("default"), 0)
+        self.assertEqual(Export.objects.get().ended, 0)
+        self.assertEqual(take_up("clips"), 1)
+        self.assertEqual((Export.objects.get().ended, DBTaskResult.objects.get().status), (1, TaskResultStatus.READY))
 
     def test_orders_that_cannot_be(self) -> None:
         self.assertIn("frames 0 to 29", self.export(422, clip={"first": 3, "last": 30})["title"])

@@ -1,4 +1,4 @@
-"""``manage.py serve``: the web process and the worker, started, kept up and stopped together."""
+"""``manage.py serve``: the web process and the workers, started, kept up and stopped together."""
 
 import ctypes
 import fcntl
@@ -75,7 +75,7 @@ class Kept:
 
 
 class Command(BaseCommand):
-    """Keep both up until told to stop."""
+    """Keep all up until told to stop."""
 
     help = "Serves Calado on this machine."
     # the parts check themselves when they start
@@ -109,6 +109,7 @@ class Command(BaseCommand):
         parts = (
             Kept("web server", [python, "-m", "gunicorn", "server.config.wsgi:application", *bind, *quiet]),
             Kept("worker", [python, "manage.py", "work"]),
+            Kept("worker for clips", [python, "manage.py", "work", "--lane", "clips"]),
         )
         try:
             self.stdout.write(f"Calado is at http://{HOST}:{port}/  (Ctrl-C stops it)")

@@ -1,21 +1,26 @@
-"""``manage.py work``: the worker, which first takes up what one that ended left behind."""
+"""``manage.py work``: a worker, which first takes up what one that ended left behind in its lane."""
 
 from typing import Any
 
 from django.core.management import call_command
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
 
 from server.jobs.take_up import take_up
 from server.jobs.watch import WATCH
 
 
 class Command(BaseCommand):
-    """Run the worker until it is told to stop."""
+    """Run a worker until it is told to stop."""
 
-    help = "Writes the exports, one after another."
+    help = "Does what waits in a lane, one after another: exports of clips in theirs, all else in the other."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """Take the lane."""
+        parser.add_argument("--lane", choices=("default", "clips"), default="default")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Take up what was left, then work."""
-        take_up()
+        lane = options["lane"]
+        take_up(lane)
         WATCH.start()
-        call_command("db_worker", interval=0.3, startup_delay=False, reload=False)
+        call_command("db_worker", queue_name=lane, interval=0.3, startup_delay=False, reload=False)
