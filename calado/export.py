@@ -3,11 +3,12 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from calado.arrays import Matte, Planes
 from calado.errors import CaladoError, MediaError
 from calado.media.formats import FORMATS, What, names
 from calado.media.write import Channels, Target, still_writer
@@ -133,7 +134,23 @@ def _region_rows(
         rows, columns = band.inside(wide)
         planes = np.ascontiguousarray(freed(planes, engine.matte(source, where, wide))[:, rows, columns])
     left = engine.clear(source, order, band)
-    return with_alpha(file_codes(planes, source.space, target.bits), matte if left is None else matte * left)
+    return _cut(_coded(planes, source, target), matte if left is None else matte * left, target)
+
+
+def _coded(planes: Planes, source: Source, target: Target) -> NDArray[Any]:
+    """Return planes as they are written, shape (H, W, 3): codes, for OpenEXR linear light."""
+    if target.format != "exr":
+        return file_codes(planes, source.space, target.bits)
+    most = np.finfo(np.float16 if target.bits == 16 else np.float32).max
+    return np.clip(np.nan_to_num(np.moveaxis(planes, 0, -1)), -most, most)
+
+
+def _cut(codes: NDArray[Any], left: Matte, target: Target) -> NDArray[Any]:
+    """Return what is written with alpha: straight, for OpenEXR multiplied by it, as its standard says."""
+    if target.format != "exr":
+        return with_alpha(codes, left)
+    share = np.clip(left, 0, 1)[..., None]
+    return np.concatenate([codes * share, share], axis=2)
 
 
 def export_still(
@@ -165,7 +182,7 @@ def export_still(
     rows = max(64, BAND_PIXELS // window.width)
     # a row tells whether any pass cuts the picture clear
     clear = engine.clear(source, order, window.rows(0, 1)) is not None
-    fits("picture", target)
+    fits("pair" if shape.pair else "picture", target)
     # a pair stands on one ground
     alpha = clear and target.format != "jpeg" and not shape.pair
     kind: Channels = "alpha" if alpha else "colour"
@@ -178,10 +195,11 @@ def export_still(
             planes, left = engine.picture(source, order, band), engine.clear(source, order, band) if clear else None
             if left is not None and not alpha:
                 planes = planes * left
-            codes = file_codes(planes, source.space, target.bits)
+            codes = _coded(planes, source, target)
             if shape.pair:
                 before = engine.source(engine.covered(source, order.sheets), band)
-                gap = np.full((band.height, shape.gap(window), 3), np.iinfo(codes.dtype).max // 2, codes.dtype)
+                grey = 127 if target.bits == 8 else 32767
+                gap = np.full((band.height, shape.gap(window), 3), grey, codes.dtype)
                 codes = np.concatenate([file_codes(before, source.space, target.bits), gap, codes], axis=1)
-            writer.write(codes if left is None or not alpha else with_alpha(codes, left))
+            writer.write(codes if left is None or not alpha else _cut(codes, left, target))
     progress(1.0)

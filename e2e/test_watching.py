@@ -74,7 +74,7 @@ class Watching(ClipBench):
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_role("radio", name="a region cut out, with alpha").click()
         self.until(dialog.get_by_role("radio", name="H.264").count, 0)
-        dialog.get_by_role("radio", name="PNGs, numbered").click()
+        dialog.get_by_role("radio", name="PNG, numbered").click()
         with zipfile.ZipFile(self.handed_on("Export")) as packed:
             names = packed.namelist()
             picture = Image.open(io.BytesIO(packed.read(names[0])))

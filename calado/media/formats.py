@@ -32,7 +32,8 @@ FORMATS: dict[Format, FileFormat] = {
         # a matte would be blurred by it, and it has no alpha
         FileFormat("jpeg", "JPEG", ("jpg", "jpeg"), (8,), (8,), ("picture", "pair"), lossy=True),
         FileFormat("tiff", "TIFF", ("tif", "tiff"), (16, 8), (16,), _ALL),
-        FileFormat("exr", "OpenEXR", ("exr",), (16, 32), (16,), ("matte",)),
+        # linear light, as its standard has it: what is brighter than white is kept
+        FileFormat("exr", "OpenEXR", ("exr",), (16, 32), (16,), ("picture", "matte", "cutout")),
     )
 }
 

@@ -63,7 +63,7 @@ class RowWriter:
         self._row = 0
 
     def write(self, codes: NDArray[np.generic]) -> None:
-        """Write rows, shape (rows, W, 3), or 4 with alpha, or 1 of grey: codes, for OpenEXR shares 0…1."""
+        """Write rows, shape (rows, W, 3), or 4 with alpha, or 1 of grey: codes, for OpenEXR light and shares 0…1."""
         last = self._row + codes.shape[0]
         if not self._file.write_scanlines(self._row, last, 0, np.ascontiguousarray(codes)):
             raise MediaError(f"The file could not be written: {self._file.geterror()}.", code="media.write")
@@ -99,7 +99,7 @@ def still_writer(
 def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channels: int) -> oiio.ImageSpec:
     types = {8: "uint8", 16: "uint16"} if target.format != "exr" else {16: "half", 32: "float"}
     spec = oiio.ImageSpec(width, height, channels, types[target.bits])
-    if channels == 4:
+    if channels == 4 and target.format != "exr":
         # the colours are as they are, not multiplied by their alpha
         spec.attribute("oiio:UnassociatedAlpha", 1)
     if target.keep_metadata_of is not None:
@@ -109,6 +109,11 @@ def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channe
         spec.attribute("DateTime", "")
     if channels == 1:  # a share is no colour
         spec.attribute("Orientation", 1)
+        return spec
+    if target.format == "exr":
+        corners = [each for xy in (space.red, space.green, space.blue, space.white) for each in xy]
+        spec.attribute("chromaticities", oiio.TypeDesc("float[8]"), corners)
+        spec.attribute("Compression", "zip")
         return spec
     profile = np.frombuffer(profile_of(space), np.uint8)
     spec.attribute("ICCProfile", oiio.TypeDesc(f"uint8[{profile.size}]"), profile)

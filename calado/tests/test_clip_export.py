@@ -3,6 +3,9 @@
 import contextlib
 import io
 import json
+import os
+import subprocess
+import sys
 import tempfile
 from fractions import Fraction
 from pathlib import Path
@@ -156,6 +159,20 @@ class BrokenOff(Case):
         self.assertEqual(again.read_bytes(), whole)
         self.assertLess(len(rendered), 25, "the first chunk is not made again")
         self.assertEqual([each.name for each in self.folder.iterdir() if each.name.startswith(".")], [])
+
+    def test_the_same_order_gives_the_same_file_whatever_lies_in_memory(self) -> None:
+        source = make(self.folder / "a.mp4", 20, size=(112, 64), sound="aac")
+        sheet = self.folder / "sheet.json"
+        sheet.write_text(DARK.model_dump_json())
+        for ending in ("mp4", "mkv"):
+            made = set()
+            # the C library fills what is handed out with a byte, then with another
+            for byte in ("85", "170"):
+                out = self.folder / f"out.{ending}"
+                command = [sys.executable, "-m", "calado.cli", "render", str(sheet), str(source), "-o", str(out)]
+                subprocess.run(command, check=True, env={**os.environ, "MALLOC_PERTURB_": byte})
+                made.add(out.read_bytes())
+            self.assertEqual(len(made), 1, ending)
 
     def test_called_off_nothing_is_left(self) -> None:
         source = make(self.folder / "a.mp4", 10)

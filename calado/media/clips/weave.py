@@ -71,7 +71,9 @@ def _weave(order: dict[str, Any]) -> str:
     part = out.with_name(f".{out.stem}.part{out.suffix}")
     chunks = [(Path(path), first) for path, first in order["chunks"]]
     says = ""
-    with av.open(str(part), "w", options={"movflags": "+faststart"} if out.suffix in (".mp4", ".mov") else {}) as made:
+    # without a number of its own and the date in the file, the same order gives the same file
+    options = {"fflags": "+bitexact", **({"movflags": "+faststart"} if out.suffix in (".mp4", ".mov") else {})}
+    with av.open(str(part), "w", options=options) as made:
         with av.open(str(chunks[0][0])) as first:
             pictures = made.add_stream_from_template(first.streams.video[0], opaque=True)
             pictures.time_base = 1 / rate

@@ -3,13 +3,21 @@
 import struct
 import tempfile
 from pathlib import Path
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
+import OpenImageIO as oiio
 
-from calado.colour.spaces import SRGB, STILL_SPACES
+from calado.colour.spaces import DISPLAY_P3, SRGB, STILL_SPACES
 from calado.errors import MediaError
+from calado.export import export_region, export_still
 from calado.media.stills import kind_of, probe, read_still
+from calado.media.write import Target
+from calado.render.engine import Order
+from calado.render.resolve import resolve
+from calado.render.source import source_of
+from calado.sheet.models import Part, Region, Sheet
 
 RNG = np.random.default_rng(11)
 
@@ -87,3 +95,43 @@ class FloatingPoint(TestCase):
         more = {f"{name}{number}": self.planes["R"] for name in "AB" for number in range(3)}
         with self.assertRaisesRegex(MediaError, "6 channels"):
             probe(self.put(exr(more)))
+
+
+class Written(TestCase):
+    """Pictures in linear light, as the OpenEXR project's own documents describe them, read back by another reader."""
+
+    def setUp(self) -> None:
+        held = tempfile.TemporaryDirectory()
+        self.addCleanup(held.cleanup)
+        self.path = Path(held.name) / "out.exr"
+        rows, columns = np.mgrid[:40, :60]
+        # from black to eight times white
+        light = np.stack([columns / 7.5, rows / 5, (rows + columns) / 100]).astype(np.float32)
+        self.source = source_of(light, DISPLAY_P3)
+        self.light = light
+
+    def read(self) -> tuple[np.ndarray, dict[str, Any]]:
+        buffer = oiio.ImageBuf(str(self.path))
+        spec = buffer.spec()
+        return buffer.get_pixels(oiio.FLOAT), {each.name: each.value for each in spec.extra_attribs}
+
+    def test_what_is_brighter_than_white_is_kept_and_the_primaries_are_named(self) -> None:
+        for bits, error in ((32, 0.0), (16, 2**-11)):
+            export_still(self.source, Order(), self.path, Target("exr", bits))
+            pixels, said = self.read()
+            np.testing.assert_allclose(pixels, np.moveaxis(self.light, 0, -1), rtol=error, atol=error)
+            space = self.source.space
+            named = [each for xy in (space.red, space.green, space.blue, space.white) for each in xy]
+            np.testing.assert_allclose(said["chromaticities"], named, rtol=1e-6)
+            self.assertIs(read_still(self.path).space, space)
+
+    def test_colours_of_a_cut_out_are_multiplied_by_its_alpha(self) -> None:
+        values = {"x": 0.5, "y": 0.5, "width": 0.5, "height": 0.5, "feather_out": 0.3}
+        region = Region(id="r", name="r", parts=(Part(id="p", kind="ellipse", values=values),))
+        where = resolve(Sheet(regions=(region,)), "r")
+        assert where is not None
+        export_region(self.source, Order(), where, "cutout", self.path, Target("exr", 32))
+        pixels, _ = self.read()
+        alpha = pixels[..., 3:]
+        self.assertEqual((alpha.min(), alpha.max()), (0, 1))
+        np.testing.assert_allclose(pixels[..., :3], np.moveaxis(self.light, 0, -1) * alpha, rtol=1e-5, atol=1e-6)

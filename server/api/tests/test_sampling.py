@@ -178,5 +178,5 @@ class Exports(OnTheLights):
 
     def test_what_a_file_cannot_hold_and_a_region_that_is_gone(self) -> None:
         self.assertIn("alpha", self.order(422, what="cutout", region="r", format="jpeg", bits=8)["title"])
-        self.assertIn("not as OpenEXR", self.order(422, format="exr")["title"])
+        self.assertIn("not as OpenEXR", self.order(422, what="pair", format="exr")["title"])
         self.assertIn("has no such region", self.order(422, what="matte", region="gone")["title"])

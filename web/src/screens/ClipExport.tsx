@@ -19,7 +19,7 @@ type Kind = { readonly id: NonNullable<ClipOrder["format"]>; readonly name: stri
 function useKinds(what: What): readonly Kind[] {
   const [clips, stills] = [useClipFormats(), useFormats()];
   const numbered = stills.filter(({ holds }) => holds.includes(what));
-  return [...(what === "cutout" ? [] : clips), ...numbered.map(({ id, name, bits }) => ({ id, name: `${name}s, numbered, ${bits[0]} bit` }))];
+  return [...(what === "cutout" ? [] : clips), ...numbered.map(({ id, name, bits }) => ({ id, name: `${name}, numbered, ${bits[0]} bit` }))];
 }
 
 const NONE: readonly Region[] = [];

@@ -21,7 +21,7 @@ export function ExportList({ project }: { readonly project: string }) {
 /** What kind of file it is; a clip's format names itself. */
 function useKind(item: Export): string {
   const clip = useClipFormats().find(({ id }) => id === item.format);
-  if (item.file_name.endsWith(".zip")) return `${item.format.toUpperCase()}s, numbered`;
+  if (item.file_name.endsWith(".zip")) return `${item.format.toUpperCase()}, numbered`;
   return clip?.name ?? (item.format === "jpeg" ? "JPEG" : `${item.format.toUpperCase()} ${item.bits} bit`);
 }
 
