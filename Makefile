@@ -2,7 +2,9 @@
 PORT ?= 8000
 export PORT
 # Python's and the web's packages don't wait for each other, nor do the kernels for the web
+ifeq ($(MAKELEVEL),0)
 MAKEFLAGS += --jobs=2
+endif
 PY := .venv/bin/python
 
 .PHONY: demo kernels test test-core test-browser quick check dev bench screenshots setup web schema demo-scenes clean

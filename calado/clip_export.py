@@ -222,8 +222,7 @@ def _write_chunk(
 ) -> None:
     """Write one chunk: the next frame is rendered while the last is encoded."""
     facts = rendering.frames.clip.facts
-    width, height = (facts.width, facts.height) if facts.turn % 180 == 0 else (facts.height, facts.width)
-    size = (width - width % 2, height - height % 2) if target.kind.even else (width, height)
+    size = stored_size(facts, target)
     with (
         ThreadPoolExecutor(1, thread_name_prefix="encode") as encoder,
         picture_writer(out, facts, size, target, pixel_format) as writer,
@@ -231,7 +230,7 @@ def _write_chunk(
         last: Future[None] | None = None
         for frame in range(frames[0], frames[1] + 1):
             told(frame)
-            picture = _cut(rendering.picture(frame), size)
+            picture = cut_to(rendering.picture(frame), size)
             if last is not None:
                 last.result()
             last = encoder.submit(writer.write, picture)
@@ -239,7 +238,13 @@ def _write_chunk(
             last.result()
 
 
-def _cut(picture: Picture, size: tuple[int, int]) -> Picture:
+def stored_size(facts: ClipFacts, target: ClipTarget) -> tuple[int, int]:
+    """Return width and height of what is written, as stored."""
+    width, height = (facts.width, facts.height) if facts.turn % 180 == 0 else (facts.height, facts.width)
+    return (width - width % 2, height - height % 2) if target.kind.even else (width, height)
+
+
+def cut_to(picture: Picture, size: tuple[int, int]) -> Picture:
     """Return a picture without its last row or column where the encoder takes even sides only."""
     if (picture.width, picture.height) == size:
         return picture

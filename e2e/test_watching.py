@@ -72,6 +72,12 @@ class Watching(ClipBench):
         self.start("spotlight")
         self.page.get_by_role("button", name="Export…").click()
         dialog = self.page.get_by_role("dialog")
+        # what the codec does is seen and said before anything is written
+        dialog.get_by_role("button", name="see a second through it").click()
+        seen = dialog.get_by_role("img", name="The frame as it is finished, and the same after H.264 in MP4")
+        seen.wait_for()
+        self.assertEqual(seen.evaluate("each => [each.naturalWidth, each.naturalHeight]"), [432, 180])
+        dialog.get_by_text("25 frames at").wait_for()
         dialog.get_by_role("radio", name="a region cut out, with alpha").click()
         self.until(dialog.get_by_role("radio", name="H.264").count, 0)
         dialog.get_by_role("radio", name="PNG, numbered").click()

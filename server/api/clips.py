@@ -7,19 +7,26 @@ from collections.abc import Iterator
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Query, Router
 
+from calado.catalogue import CATALOGUE
+from calado.clip_export import ClipOrder
 from calado.errors import RequestError
+from calado.media.clips.formats import ClipTarget
+from calado.region.solve.matting_store import SolvedStore
 from calado.render.engine import Order
 from calado.render.preview import View
 from calado.render.source import Source
 from calado.render.strip import frame_strip
+from calado.sheet.check import read_sheet
 from calado.sheet.timed import frames_of as keyframes_of
 from calado.sheet.timed import moves
+from calado.through_codec import beside, through_codec
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept, name_of
 from server.api.described import gives
-from server.api.schemas.clips import MovedOut, PlayedIn, RenderedIn, StripIn
+from server.api.schemas.clips import CodecIn, MovedOut, PlayedIn, RenderedIn, StripIn
 from server.api.schemas.views import Viewed
 from server.bench.clips import frames_of, sound_of
 from server.bench.played import PLAYING, play, rendered
+from server.bench.sources import ASSETS, solved_folder
 from server.projects.access import shot_called
 from server.projects.models import Shot
 
@@ -103,6 +110,19 @@ def _played(at: At, draft: str, look: Viewed) -> str:
     # the source is the same whatever is done to it
     of = at.shot.id if look.view == "source" else name_of(at, draft.partition("@")[0])
     return f"{of} {seen.model_dump_json()}"
+
+
+@router.get(DRAFT + "/codec", response=REFUSED, openapi_extra=gives("image/png"))
+@kept
+def codec(request: HttpRequest, project: str, shot: str, draft: str, query: Query[CodecIn]) -> HttpResponse:
+    """Return a piece of the finished frame and, right of it, the same after the codec; ``X-Codec`` tells figures."""
+    at = At(project, shot, draft)
+    _clip(at.shot)
+    order = ClipOrder(at.draft, read_sheet(at.shot.project.sheet, CATALOGUE))
+    target = ClipTarget(query.format, query.quality, sound=False)
+    made = through_codec(frames_of(at.shot), order, at.frame, target, ASSETS, SolvedStore(solved_folder))
+    shown = beside(made, (query.x, query.y), (query.width, query.height))
+    return HttpResponse(shown, content_type="image/png", headers={"X-Codec": made.told()})
 
 
 @router.get(SHOT + "/sound", response=REFUSED, openapi_extra=gives("audio/flac"))

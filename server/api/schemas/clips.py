@@ -2,8 +2,9 @@
 
 from ninja import Field, Schema
 
+from calado.media.clips.formats import ClipFormatId
 from calado.sheet.models import Corner, ParameterValues
-from server.api.schemas.views import Viewed
+from server.api.schemas.views import Length, Viewed
 
 
 class ClipOut(Schema):
@@ -46,3 +47,14 @@ class PlayedIn(Viewed):
 
 class RenderedIn(Viewed):
     """How frames that were rendered for playing are looked at."""
+
+
+class CodecIn(Schema):
+    """A format and its quality, and the middle and the sides of what is to be seen, in full-size pixels."""
+
+    format: ClipFormatId
+    quality: int | None = None
+    x: Length
+    y: Length
+    width: int = Field(276, ge=16, le=2000)
+    height: int = Field(220, ge=16, le=2000)

@@ -1335,6 +1335,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/codec": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Codec
+         * @description Return a piece of the finished frame and, right of it, the same after the codec; ``X-Codec`` tells figures.
+         */
+        get: operations["server_api_clips_codec"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/shots/{shot}/sound": {
         parameters: {
             query?: never;
@@ -3427,6 +3447,33 @@ export interface components {
             lattice_inside: boolean;
             /** Exaggerate */
             exaggerate?: string | null;
+        };
+        /**
+         * CodecIn
+         * @description A format and its quality, and the middle and the sides of what is to be seen, in full-size pixels.
+         */
+        CodecIn: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores";
+            /** Quality */
+            quality?: number | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Width
+             * @default 276
+             */
+            width: number;
+            /**
+             * Height
+             * @default 220
+             */
+            height: number;
         };
     };
     responses: never;
@@ -7120,6 +7167,64 @@ export interface operations {
                         number,
                         number
                     ][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_clips_codec: {
+        parameters: {
+            query: {
+                format: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores";
+                quality?: number | null;
+                x: number;
+                y: number;
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             /** @description Not Found */

@@ -9,6 +9,7 @@ import { Choice } from "../ui/Choice";
 import { Select } from "../ui/Field";
 import { Say } from "../ui/Words";
 import { OrderExport } from "./OrderExport";
+import { ThroughCodec } from "./ThroughCodec";
 
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[] };
 type ClipOrder = NonNullable<ExportOrder["clip"]>;
@@ -107,6 +108,11 @@ export function ClipExport({ project, shots }: Props) {
               value={String(quality ?? format.qualities[0]?.number)}
               onChange={(id) => setQuality(Number(id))}
             />
+          </Row>
+        )}
+        {here && format && what === "picture" && (
+          <Row name="Codec">
+            <ThroughCodec key={`${format.id} ${quality}`} format={format.id} quality={quality} name={format.name} />
           </Row>
         )}
         <Row name="Frames">

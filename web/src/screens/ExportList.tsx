@@ -77,7 +77,7 @@ function stateText(item: Export): string {
       return `${Math.round(item.progress * 100)} %${left}`;
     }
     case "done":
-      return `${(item.size_bytes / 1e6).toFixed(1)} MB`;
+      return item.size_bytes < 1e6 ? `${Math.ceil(item.size_bytes / 1e3)} kB` : `${(item.size_bytes / 1e6).toFixed(1)} MB`;
     case "cancelled":
       return "called off";
     default:
