@@ -2,12 +2,10 @@
 PORT ?= 8000
 export PORT
 # Python's and the web's packages don't wait for each other, nor do the kernels for the web
-ifeq ($(MAKELEVEL),0)
 MAKEFLAGS += --jobs=2
-endif
 PY := .venv/bin/python
 
-.PHONY: demo kernels test test-core test-browser quick check dev bench screenshots setup web schema demo-scenes clean
+.PHONY: demo kernels test quick check dev bench screenshots setup web schema demo-scenes clean
 
 demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py migrate --verbosity 0
@@ -15,17 +13,11 @@ demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py load_demo
 	@$(PY) manage.py serve --port $(PORT)
 
-test: setup web kernels ## every test; a browser waits a lot, so the others run beside it
-	@$(MAKE) --no-print-directory --output-sync=target test-core test-browser
-
-test-core:
-	@$(PY) manage.py test --noinput calado server demo tools
-
-test-browser:
-	@$(PY) manage.py test --noinput e2e
+test: setup web kernels ## every test
+	@$(PY) manage.py test --noinput
 
 quick: .make/dev .make/node kernels ## the tests that need no browser
-	@$(MAKE) --no-print-directory test-core
+	@$(PY) manage.py test --noinput calado server demo tools
 
 check: setup web ## format, lint, types, layers, dead code
 	@tools/check

@@ -67,7 +67,7 @@ class AroundTheBench(Practice):
             self.page.mouse.move(first[0] - 20, first[1], steps=20)
             # a hand lets go when it sees that there is room
             self.page.get_by_text(f"was moved over droppable area {place}").wait_for(state="attached")
-            self.page.wait_for_timeout(300)
+            self.page.wait_for_timeout(500)
             self.page.mouse.up()
         moved = [before[2], *before[:2], *before[3:]]
         self.until(names.all_inner_texts, moved)

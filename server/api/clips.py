@@ -96,12 +96,12 @@ def play_frames(
     return StreamingHttpResponse(sent(), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
 
 
-@router.get(DRAFT + "/rendered", response={200: list[tuple[int, int]], **REFUSED})
+@router.get(DRAFT + "/rendered", response={200: list[list[int]], **REFUSED})
 def rendered_frames(
     request: HttpRequest, project: str, shot: str, draft: str, query: Query[RenderedIn]
-) -> list[tuple[int, int]]:
+) -> list[list[int]]:
     """Return the first and last of each run of frames that play at once, because they were rendered before."""
-    return rendered(_played(At(project, shot, draft), draft, query))
+    return [list(run) for run in rendered(_played(At(project, shot, draft), draft, query))]
 
 
 def _played(at: At, draft: str, look: Viewed) -> str:

@@ -3,11 +3,15 @@
 import os
 import random
 import signal
+import sys
 import threading
 import time
 
 from e2e.support import Calado
 from tools.campaigns.support import SILENT, a_shot, ask, own_pass
+
+#: a long run tells after so many how it goes
+TOLD = 50
 
 
 def kills(count: int, seed: int) -> dict[str, object]:
@@ -36,6 +40,11 @@ def kills(count: int, seed: int) -> dict[str, object]:
             may_be = {f"value {answered[0]}", f"value {answered[0] + 1}"}
             if answered[0] and passes.get("editor-0") not in may_be:
                 broken.append(f"kill {number}: {answered[0]} answered, {passes.get('editor-0')} found")
+            if number % TOLD == TOLD - 1:
+                told = (
+                    f"{number + 1} kills, {edits} edits answered, slowest start {slowest:.1f} s, broken: {len(broken)}"
+                )
+                print(told, file=sys.stderr, flush=True)
     finally:
         calado.close()
     return {

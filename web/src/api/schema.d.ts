@@ -7163,10 +7163,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": [
-                        number,
-                        number
-                    ][];
+                    "application/json": number[][];
                 };
             };
             /** @description Not Found */

@@ -28,11 +28,11 @@ PR_SET_PDEATHSIG = 1
 class Kept:
     """A part of Calado that is started again whenever it ends, after a growing pause."""
 
-    def __init__(self, name: str, command: list[str]) -> None:
+    def __init__(self, name: str, command: list[str], after: float = 0.0) -> None:
         self.name = name
         self._command = command
         self._pause = FIRST_PAUSE
-        self._due = 0.0
+        self._due = time.monotonic() + after
         self._began = 0.0
         self._child: subprocess.Popen[bytes] | None = None
 
@@ -108,8 +108,9 @@ class Command(BaseCommand):
         quiet = ["--workers", "1", "--timeout", "120", "--graceful-timeout", "3", "--log-level", "warning"]
         parts = (
             Kept("web server", [python, "-m", "gunicorn", "server.config.wsgi:application", *bind, *quiet]),
-            Kept("worker", [python, "manage.py", "work"]),
-            Kept("worker for clips", [python, "manage.py", "work", "--lane", "clips"]),
+            # a page must not wait while the workers load
+            Kept("worker", [python, "manage.py", "work"], after=1.0),
+            Kept("worker for clips", [python, "manage.py", "work", "--lane", "clips"], after=2.0),
         )
         try:
             self.stdout.write(f"Calado is at http://{HOST}:{port}/  (Ctrl-C stops it)")
