@@ -89,18 +89,20 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
             </Button>
           ))}
           {/* what can be done to the chosen takes its place */}
-          {picked.length === 0 && <select
-            className="select select-sm select-ghost w-40"
-            aria-label="Order of the shots"
-            value={order}
-            onChange={(event) => setOrder(event.currentTarget.value as Order)}
-          >
-            {Object.entries(ORDERS).map(([id, name]) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>}
+          {picked.length === 0 && (
+            <select
+              className="select select-sm select-ghost w-40"
+              aria-label="Order of the shots"
+              value={order}
+              onChange={(event) => setOrder(event.currentTarget.value as Order)}
+            >
+              {Object.entries(ORDERS).map(([id, name]) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          )}
           <span className="flex-1" />
           {picked.length > 0 && <Chosen {...{ picked, project }} onClear={() => setChosen(new Set())} />}
         </div>

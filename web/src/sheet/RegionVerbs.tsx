@@ -41,17 +41,17 @@ export function RegionVerbs({ region, shot }: Props) {
         delete
       </Button>
       <Suspense>
-      {asking === "copy" && <CopyDialog region={region} shot={shot} onClose={close} />}
-      {asking === "delete" && (
-        <DeleteDialog
-          region={region}
-          onClose={close}
-          onDelete={(passes) => {
-            close();
-            drop(region, passes);
-          }}
-        />
-      )}
+        {asking === "copy" && <CopyDialog region={region} shot={shot} onClose={close} />}
+        {asking === "delete" && (
+          <DeleteDialog
+            region={region}
+            onClose={close}
+            onDelete={(passes) => {
+              close();
+              drop(region, passes);
+            }}
+          />
+        )}
       </Suspense>
     </WordLine>
   );
