@@ -12,7 +12,8 @@ from av.video.frame import VideoFrame
 from benchmarks.clock import Time, least
 from benchmarks.core import Row
 from calado.catalogue import CATALOGUE
-from calado.clip_export import ClipOrder, export_clip
+from calado.clip_export import export_clip
+from calado.clip_render import ClipOrder
 from calado.media.clips.clip import Clip
 from calado.media.clips.convert import to_codes, to_linear, to_linear_sized
 from calado.media.clips.formats import ClipTarget

@@ -18,7 +18,7 @@ import numpy as np
 
 from calado.catalogue import CATALOGUE
 from calado.cli_clips import frames_of, probe, render_clip
-from calado.clip_export import ClipOrder
+from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
 from calado.inspect.look.covers import weak_covers

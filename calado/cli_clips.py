@@ -6,7 +6,9 @@ from argparse import Namespace
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
-from calado.clip_export import ClipOrder, export_clip
+from calado.clip_chunks import Places, Take
+from calado.clip_export import export_takes
+from calado.clip_render import ClipOrder
 from calado.errors import RequestError
 from calado.media.clips.clip import Clip
 from calado.media.clips.facts import facts_data
@@ -16,6 +18,7 @@ from calado.media.formats import format_of
 from calado.media.write import Target
 from calado.picture_export import NUMBER, export_pictures
 from calado.render.assets import Assets
+from calado.scheduler import spread_of
 
 
 def probe(options: Namespace) -> None:
@@ -62,7 +65,10 @@ def render_clip(options: Namespace, order: ClipOrder, assets: Assets) -> None:
                 f"Name the output .mp4, .mov, .mkv or .webm, or pictures name.%05d.png, got “{options.out.name}”.",
                 code="cli.format",
             )
-        says = export_clip(frames, options.source, order, options.out, ClipTarget(kind.id), progress, assets)
+        places = Places(options.mattes, getattr(options, "tables", None))
+        with spread_of(places) as spread:
+            take = Take(lambda: frames, options.source, order)
+            says = export_takes([take], options.out, ClipTarget(kind.id), progress, assets, spread=spread)
     if says:
         print(f"calado: {says}", file=sys.stderr)
 

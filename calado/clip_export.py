@@ -8,127 +8,25 @@ import hashlib
 import json
 import shutil
 from collections.abc import Callable, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
 
-import numpy as np
-
-from calado.arrays import Matte, Planes
-from calado.catalogue import CATALOGUE
-from calado.errors import MediaError
-from calado.export import EXPORT_CACHE_BYTES, Cancelled
-from calado.media.clips.convert import to_codes
+from calado.clip_chunks import How, Places, Spread, Take, spread_out, task_of, write_chunk
+from calado.clip_render import ClipOrder, Rendering, clears
+from calado.errors import Cancelled, MediaError
+from calado.export import EXPORT_CACHE_BYTES
 from calado.media.clips.facts import ClipFacts, facts_data
-from calado.media.clips.formats import ClipTarget
-from calado.media.clips.frames import Frames, as_stored, matte_as_stored
-from calado.media.clips.planes import CodePlane, Layout, Picture
-from calado.media.clips.weave import weave
-from calado.media.clips.write import picture_writer
+from calado.media.clips.formats import ClipTarget, clip_fits
+from calado.media.clips.frames import Frames
+from calado.media.clips.planes import Layout
+from calado.media.clips.weave import Heard, weave
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
-from calado.render.engine import Engine, Order, new_secret
-from calado.render.resolve import resolve
-from calado.sheet.models import EMPTY_SHEET, Sheet
+from calado.render.engine import Engine, new_secret
 from calado.sheet.steps import sheet_data
-from calado.sheet.timed import sheet_at
 
 #: frames in a chunk
 CHUNK = 48
-
-
-@dataclass(frozen=True)
-class ClipOrder:
-    """What is to be written: the sheets of the shot and of the project, of which frames, or of a region.
-
-    ``frames`` are the first and the last, None: all. Of a region its matte, or the picture cut out by it.
-    """
-
-    sheet: Sheet
-    project: Sheet = EMPTY_SHEET
-    frames: tuple[int, int] | None = None
-    matte_of: str = ""
-    cutout_of: str = ""
-
-    @property
-    def region(self) -> str:
-        """The region that is written, or none."""
-        return self.matte_of or self.cutout_of
-
-    def at(self, frame: int) -> Order:
-        """Return what is to be rendered at a frame."""
-        return Order(sheet_at(self.sheet, frame, CATALOGUE), sheet_at(self.project, frame, CATALOGUE))
-
-    def range(self, facts: ClipFacts) -> tuple[int, int]:
-        """Return the first and the last frame.
-
-        Raises
-        ------
-        MediaError
-            when the clip has no such frames.
-        """
-        first, last = self.frames or (0, facts.frames - 1)
-        if not 0 <= first <= last < facts.frames:
-            raise MediaError(
-                f"This clip has frames 0 to {facts.frames - 1}, got {first} to {last}.", code="media.frame"
-            )
-        return first, last
-
-
-@dataclass(frozen=True)
-class Rendering:
-    """Renders frames of a clip to codes in the layout of what is written."""
-
-    frames: Frames
-    order: ClipOrder
-    engine: Engine
-    layout: Layout
-
-    def picture(self, frame: int) -> Picture:
-        """Return the codes of a finished frame, as stored."""
-        facts = self.frames.clip.facts
-        before = self.frames.clip.picture(frame)
-        source = self.frames.made(frame, before)
-        order, window = self.order.at(frame), source.full()
-        if self.order.matte_of:
-            where = resolve(order.sheet, self.order.matte_of)
-            assert where is not None  # looked up before the first frame
-            matte = matte_as_stored(self.engine.matte(source, where, window), facts.turn)
-            return matte_codes(matte, self.layout, full_range=facts.tags.full_range)
-        planes = as_stored(self.engine.picture(source, order, window), facts.turn)
-        hidden = self._hidden(source.height, source.width, self.engine.hidden(source, order, window))
-        stored = None if hidden is None else matte_as_stored(hidden, facts.turn)
-        same = before.layout == self.layout
-        return to_codes(planes, facts.tags, self.layout, before if same else None, stored)
-
-    @staticmethod
-    def _hidden(height: int, width: int, covers: Sequence[tuple[object, Matte | None]]) -> Matte | None:
-        found: Matte | None = None
-        for _, held in covers:
-            matte = np.ones((height, width), np.float32) if held is None else held
-            found = matte if found is None else np.maximum(found, matte)
-        return found
-
-    def planes(self, frame: int) -> Planes:
-        """Return a finished frame in linear light, upright."""
-        source = self.frames.source(frame)
-        return self.engine.picture(source, self.order.at(frame), source.full())
-
-
-def matte_codes(matte: Matte, layout: Layout, *, full_range: bool) -> Picture:
-    """Return a matte as a grey picture: black outside, white inside, in the range that the clip is coded in."""
-    step = 1 << (layout.bits - 8)
-    low, reach = (0, layout.top) if full_range or layout.kind == "rgb" else (16 * step, 219 * step)
-    kind: Any = np.uint8 if layout.bits == 8 else np.uint16
-    luma: CodePlane = np.rint(low + reach * np.clip(matte, 0, 1)).astype(kind)
-    if layout.kind == "grey":
-        return Picture(layout, (luma,))
-    if layout.kind == "rgb":
-        return Picture(layout, (luma, luma, luma))
-    wide, high = layout.chroma_size(matte.shape[1], matte.shape[0])
-    none = np.full((high, wide), 128 * step, kind)
-    return Picture(layout, (luma, none, none))
 
 
 def secret_of(folder: Path) -> int:
@@ -163,93 +61,159 @@ def export_clip(
     assets: Assets = NO_ASSETS,
     solved: SolvedStore | None = None,
 ) -> str:
-    """Write a finished clip to ``out``; ``path`` is the source's file, whose sound is kept.
+    """Write one finished clip to ``out``: :func:`export_takes` of a single one."""
+    return export_takes([Take(lambda: frames, path, order)], out, target, progress, assets, solved)
+
+
+def export_takes(
+    takes: Sequence[Take],
+    out: Path,
+    target: ClipTarget,
+    progress: Callable[[float], bool] = lambda share: True,
+    assets: Assets = NO_ASSETS,
+    solved: SolvedStore | None = None,
+    spread: Spread | None = None,
+) -> str:
+    """Write finished clips to ``out``, one after another, with their sound.
 
     ``progress(share)`` hears how much is done, 0…1, and calls the export off by returning False. Chunks that stand
     beside ``out`` from an interrupted export of the same order are taken as they are. Returns what is to be said about
-    the file, or nothing.
+    the file, or nothing. With ``spread`` others render, and the file is the same.
 
     Raises
     ------
     Cancelled
         when called off.
     MediaError
-        when the clip cannot be read or written.
+        when a clip cannot be read or written, or they are not alike in size, rate and shape of pixels.
     """
-    facts = frames.clip.facts
-    first, last = order.range(facts)
-    refuse_unknown_region(order)
-    source_layout = frames.clip.picture(first).layout
-    layout, pixel_format = target.kind.layout_for(source_layout)
-    folder = begun_folder(out, frames, order, (target.format, target.quality, CHUNK))
-    engine = Engine(EXPORT_CACHE_BYTES, assets, solved, secret_of(folder))
-    rendering = Rendering(frames, order, engine, layout)
-    chunks = [(folder / f"{at:07}.{target.kind.suffix}", at) for at in range(first, last + 1, CHUNK)]
-    for chunk, at in chunks:
-        if chunk.exists():
-            continue
-        until = min(at + CHUNK - 1, last)
+    layout, pixel_format, says = _laid_out(takes, target)
+    folder = begun_folder(out, takes, (target.format, target.quality, CHUNK))
+    seed = secret_of(folder)
+    chunks = _chunks(takes, folder, target.kind.suffix)
+    missing = [each for each in chunks if not each.path.exists()]
+    total = sum(take.count for take in takes)
+    ready = total - sum(each.count for each in missing)
 
-        def told(frame: int) -> None:
-            if not progress((frame - first) / (last - first + 1) * 0.98):
-                shutil.rmtree(folder, ignore_errors=True)
-                raise Cancelled
+    how = How(layout, pixel_format, target, seed, spread.places if spread else Places())
 
-        _write_chunk(rendering, chunk, (at, until), target, pixel_format, told)
-    says = weave(chunks, path, facts, (first, last), out, target)
+    def told(done: int) -> bool:
+        return progress((ready + done) / total * 0.98)
+
+    try:
+        if spread is None:
+            _write_here(missing, Engine(EXPORT_CACHE_BYTES, assets, solved, seed), how, told)
+        else:
+            spread_out([task_of(each.take, each.path, each.frames, how) for each in missing], spread, told)
+    except Cancelled:
+        shutil.rmtree(folder, ignore_errors=True)
+        raise
+    heard = [Heard(take.path, take.facts, take.range) for take in takes]
+    said = [weave([(each.path, each.place) for each in chunks], _in_one(heard), out, target), says]
     shutil.rmtree(folder, ignore_errors=True)
     progress(1.0)
-    return says
+    return " ".join(filter(None, said))
 
 
-def begun_folder(out: Path, frames: Frames, order: ClipOrder, written: tuple[object, ...]) -> Path:
+@dataclass(frozen=True)
+class _Chunk:
+    """A chunk: its file, which frames of which take, and the number of its first frame in what is written."""
+
+    path: Path
+    take: Take
+    frames: tuple[int, int]
+    place: int
+
+    @property
+    def count(self) -> int:
+        return self.frames[1] - self.frames[0] + 1
+
+
+def _chunks(takes: Sequence[Take], folder: Path, suffix: str) -> list[_Chunk]:
+    found, before = [], 0
+    for number, take in enumerate(takes):
+        first, last = take.range
+        for at in range(first, last + 1, CHUNK):
+            path = folder / f"{number:03}-{at:07}.{suffix}"
+            found.append(_Chunk(path, take, (at, min(at + CHUNK - 1, last)), before + at - first))
+        before += take.count
+    return found
+
+
+def _write_here(missing: Sequence[_Chunk], engine: Engine, how: How, told: Callable[[int], bool]) -> None:
+    done = 0
+
+    def began(frame: int) -> None:
+        nonlocal done
+        if not told(done):
+            raise Cancelled
+        done += 1
+
+    for each in missing:
+        rendering = Rendering(each.take.frames, each.take.order, engine, how.layout)
+        write_chunk(rendering, each.path, each.frames, how, began)
+
+
+def _laid_out(takes: Sequence[Take], target: ClipTarget) -> tuple[Layout, str, str]:
+    """Return the layout and the pixel format of what is written, and what is to be said about it."""
+    first = takes[0]
+    for take in takes:
+        take.order.range(take.facts)
+        refuse_unknown_region(take.order)
+        clip_fits("matte" if take.order.matte_of else "cutout" if take.order.cutout_of else "picture", target)
+        if alike_of(take.facts) != alike_of(first.facts):
+            raise MediaError(
+                "Clips in one file have one size, one rate and one shape of pixels. Export these one by one.",
+                code="media.unlike",
+            )
+    layouts = [take.layout for take in takes]
+    # the one of most bits, so that none loses any
+    richest = max(layouts, key=lambda each: (each.bits, -each.across * each.down))
+    see_through = [
+        not take.order.matte_of and (bool(take.order.cutout_of) or came.alpha or clears(take.order))
+        for take, came in zip(takes, layouts, strict=True)
+    ]
+    layout, pixel_format = target.kind.layout_for(richest, alpha=any(see_through))
+    lost = any(see_through) and not layout.alpha
+    return layout, pixel_format, f"{target.kind.name} holds no transparency: it was left out." if lost else ""
+
+
+def alike_of(facts: ClipFacts) -> tuple[object, ...]:
+    """Return what clips have in common that can stand in one file."""
+    tags = replace(facts.tags, assumed=())
+    return (facts.width, facts.height, facts.rate, facts.pixel_shape, facts.turn, tags)
+
+
+def _in_one(heard: Sequence[Heard]) -> list[Heard]:
+    """Return what is heard, with pieces of one file that follow each other as one: its sound needs no joining."""
+    made: list[Heard] = []
+    for each in heard:
+        last = made[-1] if made else None
+        if last and _file(last) == _file(each) and last.seconds[1] == each.seconds[0]:
+            shift = last.facts.first - each.facts.first
+            made[-1] = replace(last, frames=(last.frames[0], each.frames[1] - shift))
+        else:
+            made.append(each)
+    return made
+
+
+def _file(heard: Heard) -> tuple[int, int]:
+    """Return what a file is on disk, by whichever name."""
+    found = heard.path.stat()
+    return found.st_dev, found.st_ino
+
+
+def begun_folder(out: Path, takes: Sequence[Take], written: tuple[object, ...]) -> Path:
     """Return where what is done of this very order stands beside ``out``, named by all it depends on."""
-    sheets = [sheet_data(order.sheet), sheet_data(order.project)]
-    wanted = [order.frames, order.matte_of, order.cutout_of, *written]
-    said = json.dumps([frames.key, facts_data(frames.clip.facts), sheets, wanted], sort_keys=True)
+    wanted = [
+        [
+            [take.frames.key, facts_data(take.facts)],
+            [sheet_data(take.order.sheet), sheet_data(take.order.project)],
+            [take.order.frames, take.order.matte_of, take.order.cutout_of],
+        ]
+        for take in takes
+    ]
+    said = json.dumps([wanted, *written], sort_keys=True)
     folder = out.with_name(f".{out.stem}.{hashlib.sha256(said.encode()).hexdigest()[:16]}.begun")
     folder.mkdir(parents=True, exist_ok=True)
     return folder
-
-
-def _write_chunk(
-    rendering: Rendering,
-    out: Path,
-    frames: tuple[int, int],
-    target: ClipTarget,
-    pixel_format: str,
-    told: Callable[[int], None],
-) -> None:
-    """Write one chunk: the next frame is rendered while the last is encoded."""
-    facts = rendering.frames.clip.facts
-    size = stored_size(facts, target)
-    with (
-        ThreadPoolExecutor(1, thread_name_prefix="encode") as encoder,
-        picture_writer(out, facts, size, target, pixel_format) as writer,
-    ):
-        last: Future[None] | None = None
-        for frame in range(frames[0], frames[1] + 1):
-            told(frame)
-            picture = cut_to(rendering.picture(frame), size)
-            if last is not None:
-                last.result()
-            last = encoder.submit(writer.write, picture)
-        if last is not None:
-            last.result()
-
-
-def stored_size(facts: ClipFacts, target: ClipTarget) -> tuple[int, int]:
-    """Return width and height of what is written, as stored."""
-    width, height = (facts.width, facts.height) if facts.turn % 180 == 0 else (facts.height, facts.width)
-    return (width - width % 2, height - height % 2) if target.kind.even else (width, height)
-
-
-def cut_to(picture: Picture, size: tuple[int, int]) -> Picture:
-    """Return a picture without its last row or column where the encoder takes even sides only."""
-    if (picture.width, picture.height) == size:
-        return picture
-    layout = picture.layout
-    wide, high = layout.chroma_size(*size)
-    chroma = picture.planes[1:]
-    cut = tuple(plane[:high, :wide] if layout.kind == "yuv" else plane[: size[1], : size[0]] for plane in chroma)
-    return Picture(layout, (picture.planes[0][: size[1], : size[0]], *cut))

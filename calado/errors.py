@@ -3,7 +3,8 @@
     CaladoError
     ├── SheetError        (ValueError)  a sheet that cannot be read or obeyed      code sheet.*
     ├── MediaError        (ValueError)  a file that cannot be read as a picture    code media.*
-    └── RequestError      (ValueError)  a rendering that cannot be made            code render.*
+    ├── RequestError      (ValueError)  a rendering that cannot be made            code render.*
+    └── Cancelled                       what took long was called off              code cancelled
 
 Each error is a sentence that says what is wrong and what to do, and has a stable ``code``.
 """
@@ -36,3 +37,10 @@ class RequestError(CaladoError, ValueError):
 
     def __init__(self, sentence: str, *, code: str = "render.invalid") -> None:
         super().__init__(sentence, code=code)
+
+
+class Cancelled(CaladoError):
+    """What took long was called off; nothing was left behind."""
+
+    def __init__(self) -> None:
+        super().__init__("It was called off.", code="cancelled")

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte, Planes
-from calado.errors import CaladoError, MediaError
+from calado.errors import Cancelled, MediaError
 from calado.media.formats import FORMATS, What, names
 from calado.media.write import Channels, Target, still_writer
 from calado.region.resolved import ResolvedRegion
@@ -25,13 +25,6 @@ BAND_PIXELS = 4_000_000
 EXPORT_CACHE_BYTES = 120 * 2**20
 #: between the two of a pair, of their height
 GAP = 0.02
-
-
-class Cancelled(CaladoError):
-    """The export was called off; nothing was left behind."""
-
-    def __init__(self) -> None:
-        super().__init__("The export was called off.", code="export.cancelled")
 
 
 _CALLED: dict[What, str] = {

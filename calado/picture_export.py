@@ -6,8 +6,11 @@ import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
-from calado.clip_export import ClipOrder, begun_folder, refuse_unknown_region, secret_of
-from calado.export import EXPORT_CACHE_BYTES, Cancelled, export_region, export_still, fits
+from calado.clip_chunks import Take
+from calado.clip_export import begun_folder, refuse_unknown_region, secret_of
+from calado.clip_render import ClipOrder
+from calado.errors import Cancelled
+from calado.export import EXPORT_CACHE_BYTES, export_region, export_still, fits
 from calado.media.clips.frames import Frames
 from calado.media.write import Target
 from calado.region.solve.matting_store import SolvedStore
@@ -93,7 +96,7 @@ def export_archive(
     Cancelled, MediaError
         as :func:`export_pictures` does.
     """
-    folder = begun_folder(out, frames, order, (target.format, target.bits, target.quality))
+    folder = begun_folder(out, [Take(lambda: frames, out, order)], (target.format, target.bits, target.quality))
     engine = Engine(EXPORT_CACHE_BYTES, assets, solved, secret_of(folder))
     digits = max(4, len(str(frames.clip.facts.frames)))
     name = folder / f"{out.stem.replace('%', '')}.%0{digits}d.{target.extension}"

@@ -15,7 +15,9 @@ import imagecodecs
 import numpy as np
 
 from calado.arrays import Codes, Floats
-from calado.clip_export import CHUNK, ClipOrder, Rendering, cut_to, stored_size
+from calado.clip_chunks import cut_to, stored_size
+from calado.clip_export import CHUNK
+from calado.clip_render import ClipOrder, Rendering, clears
 from calado.errors import RequestError
 from calado.export import EXPORT_CACHE_BYTES
 from calado.media.clips.clip import Clip
@@ -87,7 +89,8 @@ def through_codec(
         raise RequestError(f"This clip has frames 0 to {facts.frames - 1}.", code="render.frame")
     count = int(min(max(ROOM // (facts.width * facts.height), FEWEST), np.ceil(float(facts.rate)), facts.frames, CHUNK))
     first = min(max(frame - count // 2, 0), facts.frames - count)
-    layout, pixels = target.kind.layout_for(frames.clip.picture(first).layout)
+    came = frames.clip.picture(first).layout
+    layout, pixels = target.kind.layout_for(came, alpha=came.alpha or clears(order))
     rendering = Rendering(frames, order, Engine(EXPORT_CACHE_BYTES, assets, solved, new_secret()), layout)
     size = stored_size(facts, target)
     with tempfile.TemporaryDirectory() as held:

@@ -1,15 +1,26 @@
 """A clip of one's own, and what one does with clips at the bench."""
 
+import atexit
 import tempfile
+from functools import cache
 from pathlib import Path
 
 from playwright.sync_api import Locator
 
 from calado.media.clips.tests.made import make
-from e2e.support import InBrowser
+from e2e.support import Calado, InBrowser
 
 FRAMES = 40
 SIZE = (320, 180)
+
+
+@cache
+def with_clips() -> Calado:
+    """Return the server of a run for all that bring clips of their own."""
+    calado = Calado()
+    atexit.register(calado.close)
+    calado.start()
+    return calado
 
 
 class ClipBench(InBrowser):
@@ -25,6 +36,11 @@ class ClipBench(InBrowser):
         # and bytes of its own, in a box that readers pass over: a project takes the same file once
         with self.file.open("ab") as file:
             file.write((8 + len(self.name)).to_bytes(4, "big") + b"free" + self.name.encode())
+
+    @classmethod
+    def serve(cls) -> Calado:
+        """Return one server for all that work on clips of their own."""
+        return with_clips()
 
     @property
     def ruler(self) -> Locator:

@@ -70,7 +70,8 @@ class Screen:
                 self.page.get_by_role("button", name=name, exact=True).click()
         made = told.value.json()[0]["id"]
         with self.page.expect_download(timeout=EXPORT_MS) as got:
-            self.page.locator(f"a[href*='{made}']").click(timeout=EXPORT_MS)
+            # of the list beside the contact sheet and the one in the dialog the one in front
+            self.page.locator(f"a[href*='{made}']").last.click(timeout=EXPORT_MS)
         return Path(got.value.path())
 
 

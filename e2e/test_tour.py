@@ -13,7 +13,7 @@ class Tour(InBrowser):
         for title, shot in (
             ("Cut her from the bench", "The bench by the window"),
             ("Keep one pot in colour", "Five pots"),
-            ("Calm the sun", "Dusk on the cobbles"),
+            ("Let the light walk along", "The walker"),
         ):
             tour.get_by_role("link", name=title).click()
             self.page.get_by_role("heading", name=shot).wait_for()

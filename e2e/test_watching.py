@@ -89,7 +89,7 @@ class Watching(ClipBench):
         self.assertEqual((picture.size, picture.mode), ((320, 180), "RGBA"))
         dialog.get_by_role("button", name="Export", exact=True).click()
         dialog.get_by_role("button", name="Close", exact=True).click()
-        told = self.page.get_by_role("button", name="Exported", exact=True)
+        told = self.page.get_by_role("button", name="Done", exact=True)
         told.wait_for(timeout=90_000)
         told.click()
         self.page.get_by_role("region", name="Exports").get_by_role("link", name="download").first.wait_for()

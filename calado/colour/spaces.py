@@ -25,7 +25,8 @@ def xyz_of(xy: Chromaticity) -> np.ndarray:
 class ColourSpace:
     """An RGB space with D65 or another white.
 
-    ``as_coded``: its signal goes to the screen as it is, as every player shows a clip, and not by its light.
+    ``as_coded``: its signal goes to the screen as it is, as every player shows a clip, and not by its light. ``high``:
+    its light goes beyond white, and is rolled off towards it on the screen.
 
     References
     ----------
@@ -40,6 +41,7 @@ class ColourSpace:
     white: Chromaticity
     transfer: transfer.Transfer
     as_coded: bool = False
+    high: bool = False
 
     @cached_property
     def to_xyz(self) -> Matrix:
@@ -81,10 +83,13 @@ REC601_525 = ColourSpace(
 REC601_625 = ColourSpace(
     "rec601-625", "Rec. 601 (625 lines)", (0.64, 0.33), (0.29, 0.60), (0.15, 0.06), D65, transfer.BT2020, as_coded=True
 )
-BT2020 = ColourSpace("bt2020", "BT.2020", (0.708, 0.292), (0.170, 0.797), (0.131, 0.046), D65, transfer.BT2020)
+_WIDE = (0.708, 0.292), (0.170, 0.797), (0.131, 0.046), D65, transfer.BT2020
+BT2020 = ColourSpace("bt2020", "BT.2020", *_WIDE)
+# PQ and HLG clips: their codes become light by their own curves; what works on signal works on the camera's
+BT2020_HIGH = ColourSpace("bt2020-high", "BT.2020, high range", *_WIDE, high=True)
 
 SPACES: dict[str, ColourSpace] = {
-    space.id: space for space in (SRGB, DISPLAY_P3, BT2020, REC709, REC601_525, REC601_625)
+    space.id: space for space in (SRGB, DISPLAY_P3, BT2020, BT2020_HIGH, REC709, REC601_525, REC601_625)
 }
 #: those that stills are in
-STILL_SPACES: dict[str, ColourSpace] = {id: space for id, space in SPACES.items() if not space.as_coded}
+STILL_SPACES: dict[str, ColourSpace] = {id: space for id, space in SPACES.items() if not (space.as_coded or space.high)}

@@ -13,6 +13,8 @@ from calado.strips import for_rows
 
 #: table entries for linear 0…1; between two entries sRGB changes by at most 0.05 of an 8-bit code
 ENTRIES = 65536
+#: light of a high range from which on it is rolled off on the screen
+KNEE = 0.75
 
 
 @lru_cache(maxsize=4)
@@ -72,15 +74,34 @@ def _deep_rows(planes, table, first, last, out):  # type: ignore[no-untyped-def]
                 out[y, x, c] = np.uint16(low + (at - np.float32(below)) * (high - low) + np.float32(0.5))
 
 
+def rolled_off(planes: Planes) -> Planes:
+    """Return planes, shape (3, H, W), whose light beyond ``KNEE`` goes towards white and never reaches it.
+
+    The largest of the three goes k + (1 − k)(1 − e^−(x − k)/(1 − k)), the others with it, so that no hue shifts (our
+    own, plain one; no standard has any for a screen of sRGB).
+    """
+    planes = np.nan_to_num(planes, posinf=float(np.finfo(np.float32).max))
+    most = np.maximum(planes.max(axis=0), np.float32(1e-6))
+    way = np.float32(1 - KNEE)
+    over = KNEE + way * -np.expm1(-np.maximum(most - np.float32(KNEE), 0) / way)
+    return np.ascontiguousarray(planes * np.where(most > KNEE, over / most, np.float32(1)))
+
+
 def screen_codes(planes: Planes, space: ColourSpace) -> Codes:
     """Return 8-bit codes for an sRGB screen, shape (H, W, 3), of linear planes; out of gamut is clipped."""
+    if space.high:
+        planes = rolled_off(planes)
     matrix = np.eye(3) if space is SRGB else space.matrix_to(SRGB)
     transfer = space.transfer if space.as_coded else SRGB.transfer
     return _rows(planes, matrix.round(9).astype(np.float32), _eight_bit(transfer))
 
 
 def file_codes(planes: Planes, space: ColourSpace, bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:
-    """Return codes of 8 or 16 bits, shape (H, W, 3), in the space's own transfer function; NaN becomes black."""
+    """Return codes of 8 or 16 bits, shape (H, W, 3), in the space's own transfer function; NaN becomes black.
+
+    Light of a high range is rolled off towards white, which these files end at.
+    """
+    planes = rolled_off(planes) if space.high else planes
     if bits == 8:
         return _rows(planes, np.eye(3, dtype=np.float32), _eight_bit(space.transfer))
     out = np.empty((*planes.shape[1:], 3), np.uint16)

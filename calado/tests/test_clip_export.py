@@ -16,10 +16,11 @@ import numpy as np
 
 from calado import clip_export
 from calado.cli import main
-from calado.clip_export import ClipOrder, export_clip
-from calado.errors import MediaError
-from calado.export import Cancelled
+from calado.clip_export import export_clip
+from calado.clip_render import ClipOrder
+from calado.errors import Cancelled, MediaError
 from calado.media.clips.clip import Clip
+from calado.media.clips.convert import to_linear
 from calado.media.clips.formats import CLIP_FORMATS, ClipTarget
 from calado.media.clips.frames import Frames
 from calado.media.clips.tests.made import RATE, linear, make, packets
@@ -57,12 +58,25 @@ class Lossless(Case):
             ("yuv420p", (1, 6, 6, 6)),
             ("yuv422p10le", (1, 9, 9, 14)),
             ("gbrp10le", None),
+            # high range: PQ, HLG
+            ("yuv420p10le", (1, 9, 9, 16)),
+            ("yuv420p10le", (1, 9, 9, 18)),
         )
         for k, (pixels, tags) in enumerate(kinds):
             with self.subTest(pixels, tags=tags):
                 source = make(self.folder / f"{k}.mkv", 5, "ffv1", pixels, tags=tags)
                 out = self.exported(source, ClipOrder(EMPTY_SHEET), f"out{k}.mkv", ClipTarget("ffv1"))
                 self.assertEqual(linear(out), linear(source))
+
+    def test_high_range_is_told_and_its_tags_go_along(self) -> None:
+        source = make(self.folder / "a.mkv", 3, "ffv1", "yuv420p10le", tags=(1, 9, 9, 16))
+        out = self.exported(source, ClipOrder(DARK), "b.mp4", ClipTarget("h265"))
+        with Clip(source) as before, Clip(out) as after:
+            self.assertIn("PQ", before.facts.note)
+            self.assertEqual((after.facts.tags.transfer, after.facts.tags.primaries, after.facts.bits), (16, 9, 10))
+            # two stops darker in light, in the middle of the region
+            light = [to_linear(each.picture(1), each.facts.tags)[1, 30:34, 46:50].mean() for each in (before, after)]
+        self.assertAlmostEqual(float(np.log2(light[1] / light[0])), -2, 1)
 
     def test_outside_of_a_region_no_code_changes_and_under_a_cover_each_plane_has_one(self) -> None:
         source = make(self.folder / "a.mkv", 3, "ffv1")
@@ -105,11 +119,22 @@ class AsItCame(Case):
 
     def test_a_range_begins_where_it_was_marked_and_its_sound_too(self) -> None:
         source = make(self.folder / "a.mp4", 60, sound="aac")
-        out = self.exported(source, ClipOrder(EMPTY_SHEET, frames=(25, 49)), "b.mp4", ClipTarget("h264"))
-        with Clip(out) as clip:
-            self.assertEqual(clip.facts.frames, 25)
-        # a click each tenth of a second, so at the start of second one too
-        np.testing.assert_allclose(clicks(out)[:3], [0, RATE // 10, RATE // 5], atol=2)
+        # to the sample where packets are copied, within 1 ms where they are encoded anew
+        for id, name, most in (("h264", "b.mp4", 2), ("ffv1", "b.mkv", 48), ("vp9", "b.webm", 48)):
+            with self.subTest(id):
+                out = self.exported(source, ClipOrder(EMPTY_SHEET, frames=(25, 49)), name, ClipTarget(id))
+                with Clip(out) as clip:
+                    self.assertEqual(clip.facts.frames, 25)
+                # a click each tenth of a second, so at the start of second one too
+                np.testing.assert_allclose(clicks(out)[:3], [0, RATE // 10, RATE // 5], atol=most)
+
+    def test_timecode_goes_along_from_where_the_range_begins(self) -> None:
+        source = make(self.folder / "a.mov", 40, timecode="10:00:59:20")
+        for id, name in (("h264", "b.mp4"), ("prores", "b.mov"), ("ffv1", "b.mkv")):
+            with self.subTest(id):
+                out = self.exported(source, ClipOrder(EMPTY_SHEET, frames=(10, 19)), name, ClipTarget(id))  # type: ignore[arg-type]
+                with Clip(out) as clip:
+                    self.assertEqual((clip.facts.timecode, clip.facts.frames), ("10:01:00:05", 10))
 
     def test_without_sound(self) -> None:
         source = make(self.folder / "a.mp4", 10, sound="aac")
@@ -124,7 +149,8 @@ def clicks(path: Path) -> list[int]:
         stream = file.streams.audio[0]
         heard = [(frame.pts * frame.time_base, frame.to_ndarray()) for frame in file.decode(stream)]
         start = (file.streams.video[0].start_time or 0) * file.streams.video[0].time_base
-    wave = np.concatenate([samples.reshape(-1) if samples.dtype != np.float32 else samples[0] for _, samples in heard])
+        many = 1 if stream.format.is_planar else len(stream.layout.channels)
+    wave = np.concatenate([samples[0][::many] for _, samples in heard]).astype(np.float64)
     wave = wave / np.abs(wave).max()
     loud = np.flatnonzero(wave > 0.5)
     first = loud[np.concatenate([[True], np.diff(loud) > 1000])]

@@ -9,9 +9,8 @@ import numpy as np
 from PIL import Image
 
 from calado import picture_export
-from calado.clip_export import ClipOrder
-from calado.errors import MediaError
-from calado.export import Cancelled
+from calado.clip_render import ClipOrder
+from calado.errors import Cancelled, MediaError
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames
 from calado.media.clips.tests.made import make

@@ -9,7 +9,7 @@ import imagecodecs
 import numpy as np
 from av.video.frame import VideoFrame
 
-from calado.clip_export import ClipOrder
+from calado.clip_render import ClipOrder
 from calado.errors import RequestError
 from calado.media.clips.clip import Clip
 from calado.media.clips.formats import ClipTarget

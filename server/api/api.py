@@ -13,8 +13,9 @@ from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
 from calado.sheet.check import in_words
-from server.api import bench, clips, draft, exports, looks, measurements, projects, regions, sampling, tables
+from server.api import bench, clips, draft, exports, jobs, looks, measurements, projects, regions, sampling, tables
 from server.api.described import Described
+from server.jobs.uploading import Busy, OutOfStep
 from server.projects.errors import DraftGone, Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
 
 log = logging.getLogger("calado")
@@ -47,10 +48,13 @@ api.add_router("", sampling.router)
 api.add_router("", looks.router)
 api.add_router("", exports.router)
 api.add_router("", clips.router)
+api.add_router("", jobs.router)
 
 #: the first class that fits decides
 _STATUS: tuple[tuple[type[CaladoError], int], ...] = (
     (Missing, 404),
+    (OutOfStep, 409),
+    (Busy, 423),
     (DraftGone, 404),
     (Stale, 409),
     (Duplicate, 409),

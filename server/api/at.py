@@ -151,7 +151,7 @@ kept = decorate_view(_kept)
 def name_of(at: At, draft: str) -> str:
     """Return what a picture of a draft depends on, besides its own request, as a short name."""
     common = json.dumps(at.shot.project.sheet, sort_keys=True)
-    parts = (str(_STARTED), at.shot.sha256, draft, common, str(ENGINE.solved.generation))
+    parts = (str(_STARTED), at.shot.key, draft, common, str(ENGINE.solved.generation))
     return hashlib.sha256(chr(0).join(parts).encode()).hexdigest()[:32]
 
 
@@ -160,7 +160,7 @@ def _tag(request: HttpRequest, project: str, shot: str, draft: str) -> str:
     found = shot_called(project, shot)
     parts = (
         str(_STARTED),
-        found.sha256,
+        found.key,
         draft,
         json.dumps(found.project.sheet, sort_keys=True),
         str(ENGINE.solved.generation),

@@ -8,7 +8,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpRe
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
-from calado.clip_export import ClipOrder
+from calado.clip_render import ClipOrder
 from calado.errors import RequestError
 from calado.media.clips.formats import ClipTarget
 from calado.region.solve.matting_store import SolvedStore

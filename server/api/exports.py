@@ -1,10 +1,11 @@
 """Exports: ordered, watched, called off, fetched."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 from django.http import FileResponse, HttpRequest
 from ninja import Router
 
+from calado.errors import RequestError
 from calado.export import fits
 from calado.media.clips.formats import ClipTarget
 from calado.media.formats import FORMATS
@@ -46,6 +47,8 @@ def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> lis
     if not payload.even_so and wanted.what != "matte":
         refuse_weak_covers(shots)
     keeping = Keeping(payload.keep_metadata, payload.keep_private)
+    if payload.clip and payload.clip.joined:
+        shots, wanted = shots[:1], replace(wanted, following=tuple(shots[1:]))
     made = [order_export(shot, target, keeping=keeping, wanted=wanted) for shot in shots]
     return [export_out(export) for export in made]
 
@@ -61,13 +64,15 @@ def _wanted(payload: ExportIn, shots: list[Shot]) -> tuple[Target, Wanted]:
         target = Target(clip.format, FORMATS[clip.format].bits[0])  # type: ignore[index, arg-type]
         fits(payload.what, target)
         return target, Wanted(payload.what, payload.region, numbered=True, frames=frames)
+    if clip.joined and payload.what != "picture":
+        raise RequestError("Only pictures are joined in one file.", code="render.kind")
     kind = ClipTarget(clip.format, clip.quality, clip.sound)  # type: ignore[arg-type]
     return Target("png"), Wanted(payload.what, payload.region, clip=kind, frames=frames)
 
 
 def _frames(clip: ClipExportIn, shots: list[Shot]) -> tuple[int, int] | None:
     """Return the first and the last frame, None for the whole length."""
-    if clip.first is None and clip.last is None:
+    if (clip.first is None and clip.last is None) or clip.joined:
         return None
     last = min(shot.frames for shot in shots) - 1
     return clip.first or 0, last if clip.last is None else clip.last

@@ -9,17 +9,18 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, UploadedFile
 
 from calado.catalogue import CATALOGUE
-from calado.errors import MediaError
+from calado.errors import MediaError, RequestError
 from calado.render.engine import Engine, Order
 from calado.render.preview import View, render_preview
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
 from calado.start.search import search
+from server.api.at import REFUSED, SHOT
 from server.api.described import gives
 from server.api.schemas.catalogue import CatalogueOut
 from server.api.schemas.common import FoundOut, NameIn, Problem, ProjectDetailOut, ProjectOut, SequenceIn, ShotOut
 from server.api.serializers import catalogue_out, shot_out
-from server.bench.clips import poster_of
+from server.bench.clips import frames_of, poster_of
 from server.bench.sources import ASSETS, as_shown, source_for
 from server.config.uploads import MAX_BYTES, TOO_LARGE
 from server.jobs.removal import remove_project, remove_shot
@@ -125,16 +126,24 @@ def _state(shot: Shot) -> str:
     return f"{shot.head}-{hashlib.sha256(finish).hexdigest()[:12]}"
 
 
-@router.get("/projects/{project}/shots/{shot}/thumbnail", response={404: Problem}, openapi_extra=gives("image/jpeg"))
-def thumbnail(request: HttpRequest, project: str, shot: str, of: str = "done") -> HttpResponse:
-    """Return a small picture: as it is done now, or of the source."""
+@router.get(SHOT + "/thumbnail", response=REFUSED, openapi_extra=gives("image/jpeg"))
+def thumbnail(
+    request: HttpRequest, project: str, shot: str, of: str = "done", frame: int | None = None
+) -> HttpResponse:
+    """Return a small picture: as it is done now, or of the source; of a clip the frame on its card, or another."""
     found = shot_called(project, shot)
-    etag = f'"{found.sha256[:16]}-{_state(found) if of == "done" else "source"}"'
+    if frame is not None and not 0 <= frame < found.frames:
+        raise RequestError(f"This clip has frames 0 to {found.frames - 1}.", code="render.frame")
+    piece = f"{found.sha256[:16]}.{found.first}.{found.frames}.{frame}"
+    etag = f'"{piece}-{_state(found) if of == "done" else "source"}"'
     if request.headers.get("If-None-Match") == etag:
         return HttpResponse(status=304)
-    source = poster_of(found, THUMBNAIL_SIDE) if found.is_clip else source_for(found)
+    if frame is not None:
+        source = frames_of(found).sized(frame, min(THUMBNAIL_SIDE / max(found.width, found.height), 1.0))
+    else:
+        source = poster_of(found, THUMBNAIL_SIDE) if found.is_clip else source_for(found)
     finish = read_sheet(found.project.sheet, CATALOGUE)
-    done = Order(as_shown(found, sheet_at(found.id, found.head)), as_shown(found, finish))
+    done = Order(as_shown(found, sheet_at(found.id, found.head), frame), as_shown(found, finish, frame))
     order = Order() if of == "source" else done
     scale = min(THUMBNAIL_SIDE / max(source.width, source.height), 1.0)
     whole = (0.0, 0.0, float(source.width), float(source.height))

@@ -57,6 +57,7 @@ def catalogue_out() -> CatalogueOut:
                 id=f.id,
                 name=f.name,
                 qualities=[QualityOut(number=q.number, says=q.says) for q in f.qualities],
+                holds=list(f.holds),
                 lossless=f.lossless,
             )
             for f in CLIP_FORMATS.values()
@@ -190,6 +191,8 @@ def _clip_out(shot: Shot) -> ClipOut:
         sound=shot.sound,
         timecode=shot.timecode,
         poster=shot.poster,
+        piece=shot.piece,
+        file=shot.sha256[:16],
     )
 
 

@@ -3,12 +3,14 @@
 import atexit
 import threading
 from collections import OrderedDict
+from fractions import Fraction
 from pathlib import Path
 
 from django.conf import settings
 
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames
+from calado.media.clips.part import ClipPart
 from calado.media.clips.poster import keep_poster, kept_poster
 from calado.media.clips.sound import make_sound
 from calado.render.source import Source
@@ -17,7 +19,8 @@ from server.projects.models import Shot
 #: each keeps some hundred megabytes of frames
 OPEN_AT_MOST = 2
 
-_open: OrderedDict[str, Frames] = OrderedDict()
+#: open files, each with the frames of the shots that are of it
+_open: OrderedDict[str, tuple[Clip, dict[str, Frames]]] = OrderedDict()
 _lock = threading.Lock()
 _sound = threading.Lock()
 
@@ -33,14 +36,16 @@ def frames_of(shot: Shot) -> Frames:
     with _lock:
         found = _open.get(shot.sha256)
         # a process that ended is begun anew
-        if found is not None and found.clip.alive:
-            _open.move_to_end(shot.sha256)
-            return found
-        frames = Frames(Clip(shot.path), shot.sha256, shot.poster)
-        _open[shot.sha256] = frames
+        if found is None or not found[0].alive:
+            found = _open[shot.sha256] = Clip(shot.path), {}
+        _open.move_to_end(shot.sha256)
         while len(_open) > OPEN_AT_MOST:
-            _open.popitem(last=False)[1].clip.close()
-        return frames
+            _open.popitem(last=False)[1][0].close()
+        clip, frames = found
+        if shot.key not in frames:
+            part = ClipPart(clip, shot.first, shot.frames) if shot.piece else clip
+            frames[shot.key] = Frames(part, shot.key, shot.poster)
+        return frames[shot.key]
 
 
 def poster_of(shot: Shot, side: int) -> Source:
@@ -52,12 +57,12 @@ def poster_of(shot: Shot, side: int) -> Source:
         when it is not kept, and the clip's file can no longer be read.
     """
     scale = min(side / max(shot.width, shot.height), 1.0)
-    file = Path(settings.CACHE_ROOT) / f"{shot.sha256}.{side}.npy"
+    file = Path(settings.CACHE_ROOT) / f"{shot.key}.{side}.npy"
     size = (shot.width, shot.height)
-    found = kept_poster(file, shot.sha256, shot.space, size, scale)
+    found = kept_poster(file, shot.key, shot.space, size, scale)
     if found is None:
         keep_poster(frames_of(shot), shot.poster, scale, file)
-        found = kept_poster(file, shot.sha256, shot.space, size, scale)
+        found = kept_poster(file, shot.key, shot.space, size, scale)
     return found or frames_of(shot).source(shot.poster)
 
 
@@ -66,14 +71,10 @@ def forget_clip(digest: str) -> None:
     with _lock:
         found = _open.pop(digest, None)
     if found is not None:
-        found.clip.close()
+        found[0].close()
     for each in Path(settings.CACHE_ROOT).glob(f"{digest}.*"):
         if each.suffix in (".flac", ".json", ".npy"):
             each.unlink(missing_ok=True)
-
-
-def _sound_file(digest: str) -> Path:
-    return Path(settings.CACHE_ROOT) / f"{digest}.flac"
 
 
 def sound_of(shot: Shot) -> Path:
@@ -84,14 +85,15 @@ def sound_of(shot: Shot) -> Path:
     MediaError
         when it cannot be read.
     """
-    file = _sound_file(shot.sha256)
+    file = Path(settings.CACHE_ROOT) / f"{shot.key}.flac"
+    bounds = (shot.first / Fraction(shot.rate), (shot.first + shot.frames) / Fraction(shot.rate)) if shot.piece else ()
     with _sound:
         if not file.exists():
-            make_sound(shot.path, file)
+            make_sound(shot.path, file, *bounds)
     return file
 
 
 @atexit.register
 def _close() -> None:
-    for frames in _open.values():
-        frames.clip.close()
+    for clip, _ in _open.values():
+        clip.close()

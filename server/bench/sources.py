@@ -122,9 +122,9 @@ def source_for(shot: Shot, frame: int | None = None) -> Source:
     return source
 
 
-def as_shown(shot: Shot, sheet: Sheet) -> Sheet:
-    """Return a sheet as it stands where the source of a shot is from: of a clip at its poster."""
-    return sheet_at(sheet, shot.poster, CATALOGUE) if shot.is_clip else sheet
+def as_shown(shot: Shot, sheet: Sheet, frame: int | None = None) -> Sheet:
+    """Return a sheet as it stands where the source of a shot is from: of a clip at a frame, None: at its poster."""
+    return sheet_at(sheet, shot.poster if frame is None else frame, CATALOGUE) if shot.is_clip else sheet
 
 
 def forget_source(digest: str) -> None:

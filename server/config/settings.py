@@ -80,12 +80,13 @@ TABLE_ROOT = DATA / "tables"
 SOLVED_ROOT = DATA / "solved"
 EXPORT_ROOT = DATA / "exports"
 FILE_UPLOAD_TEMP_DIR = DATA / "incoming"
+UPLOAD_ROOT = DATA / "uploads"
 FILE_UPLOAD_HANDLERS = ["server.config.uploads.BoundedUpload"]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 20 * 2**20
 CACHE_LIMIT_BYTES = 8 * 2**30
 #: of the disk, what caches leave free
 DISK_RESERVE_BYTES = 2**30
-for folder in (MEDIA_ROOT, CACHE_ROOT, MATTE_ROOT, EXPORT_ROOT, FILE_UPLOAD_TEMP_DIR):
+for folder in (MEDIA_ROOT, CACHE_ROOT, MATTE_ROOT, EXPORT_ROOT, FILE_UPLOAD_TEMP_DIR, UPLOAD_ROOT):
     folder.mkdir(parents=True, exist_ok=True)
 
 LOGGING = {

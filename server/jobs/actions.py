@@ -3,9 +3,7 @@
 import logging
 import re
 import shutil
-import time
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Literal
 
 from django.db import transaction
@@ -13,33 +11,27 @@ from django.utils import timezone
 from django_tasks import task
 
 from calado.catalogue import CATALOGUE
-from calado.clip_export import ClipOrder, export_clip
-from calado.errors import CaladoError, RequestError
-from calado.export import Cancelled, Shape, export_region, export_still
+from calado.errors import RequestError
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
-from calado.media.clips.formats import ClipTarget
-from calado.media.formats import FORMATS
+from calado.media.clips.formats import ClipTarget, clip_fits
 from calado.media.write import Target
-from calado.picture_export import export_archive
-from calado.region.solve.matting_store import SolvedStore
-from calado.render.engine import Order
-from calado.render.resolve import resolve, sides_concealed
+from calado.render.resolve import sides_concealed
 from calado.sheet.check import read_sheet
 from calado.sheet.steps import sheet_data
-from server.bench.clips import frames_of
-from server.bench.sources import ASSETS, ENGINE, as_shown, solved_folder, source_for
+from calado.sheet.timed import sheet_at
+from server.bench.sources import ENGINE, source_for
 from server.jobs.models import Export
-from server.jobs.watch import WATCH
+from server.jobs.writing import run_export
 from server.projects.actions.change import head_of, sheet_of
 from server.projects.errors import Showing
 from server.projects.models import Shot
 from server.projects.thinning import thin
 
 log = logging.getLogger("calado")
-#: how often progress is written down, in seconds
-BEAT = 0.25
 MOST_NAME_BYTES = 150
+#: of a clip's frames so many are looked at for what its covers let through
+LOOKS = 9
 
 
 @dataclass(frozen=True)
@@ -57,6 +49,8 @@ class Wanted:
     #: of a clip: its frames as numbered pictures in an archive
     numbered: bool = False
     frames: tuple[int, int] | None = None
+    #: of a clip: those that follow it in the same file
+    following: tuple[Shot, ...] = ()
 
     @property
     def of_region(self) -> bool:
@@ -77,9 +71,19 @@ def said_of_covers(shot: Shot) -> list[str]:
     sheet, common = sheet_of(head_of(shot)), read_sheet(shot.project.sheet, CATALOGUE)
     if not any(sides_concealed(each) for each in (*sheet.passes, *common.passes)):
         return []
-    # of a clip as it stands at its poster
-    sheets = as_shown(shot, sheet), as_shown(shot, common)
-    return [finding.says for finding in weak_covers(Looked(ENGINE, source_for(shot), *sheets))]
+    if not shot.is_clip:
+        return [finding.says for finding in weak_covers(Looked(ENGINE, source_for(shot), sheet, common))]
+    said: dict[str, int] = {}
+    for frame in looked_at(shot.frames):
+        sheets = sheet_at(sheet, frame, CATALOGUE), sheet_at(common, frame, CATALOGUE)
+        for finding in weak_covers(Looked(ENGINE, source_for(shot, frame), *sheets)):
+            said.setdefault(finding.says, frame)
+    return [f"At frame {frame}: {says}" for says, frame in said.items()]
+
+
+def looked_at(frames: int) -> list[int]:
+    """Return the frames of a clip at which its covers are looked at before it is exported."""
+    return sorted({round(k * (frames - 1) / (LOOKS - 1)) for k in range(LOOKS)})
 
 
 def refuse_weak_covers(shots: list[Shot]) -> None:
@@ -106,8 +110,12 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
     _refuse_other_kind(shot, wanted)
     head = head_of(shot)
     sheet = sheet_of(head)
-    accepted = "" if wanted.what == "matte" else "\n".join(said_of_covers(shot))
-    name = shot.name
+    accepted = (
+        ""
+        if wanted.what == "matte"
+        else "\n".join(each for one in (shot, *wanted.following) for each in said_of_covers(one))
+    )
+    name = f"{shot.name} and {len(wanted.following)} more" if wanted.following else shot.name
     if wanted.what == "pair":
         name = f"{shot.name}, before and after"
     if wanted.of_region:
@@ -127,6 +135,7 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
             quality=(wanted.clip.quality or 0) if wanted.clip else target.quality,
             sound=wanted.clip.sound if wanted.clip else False,
             frames=wanted.frames,
+            following=[{"shot": each.id, "sheet": sheet_data(sheet_of(head_of(each)))} for each in wanted.following],
             what=wanted.what,
             region=wanted.region,
             longer_side=None if wanted.of_region else wanted.longer_side,
@@ -160,15 +169,32 @@ def _refuse_other_kind(shot: Shot, wanted: Wanted) -> None:
     if shot.is_clip != (wanted.numbered or wanted.clip is not None):
         kind = "a clip: say how clips are written" if shot.is_clip else "a still: choose a format for stills"
         raise RequestError(f"“{shot.name}” is {kind}.", code="render.kind")
-    if wanted.clip is not None and wanted.what not in ("picture", "matte"):
-        raise RequestError(
-            "A clip holds the picture or a region's matte. Cut-outs are written as numbered pictures.",
-            code="render.kind",
-        )
-    if wanted.numbered and wanted.what == "pair":
+    if wanted.clip is not None and wanted.what != "pair":
+        clip_fits(wanted.what, wanted.clip)
+    if shot.is_clip and wanted.what == "pair":
         raise RequestError("Source and result are written side by side of stills only.", code="render.kind")
+    if any(not alike(shot, each) for each in wanted.following):
+        raise RequestError("Clips in one file have one size and one rate. Export these one by one.", code="render.kind")
     if wanted.frames is not None and not 0 <= wanted.frames[0] <= wanted.frames[1] < shot.frames:
         raise RequestError(f"“{shot.name}” has frames 0 to {shot.frames - 1}.", code="render.frame")
+
+
+def alike(one: Shot, other: Shot) -> bool:
+    """Return whether two clips can stand in one file."""
+    return other.is_clip and (one.width, one.height, one.rate) == (other.width, other.height, other.rate)
+
+
+def refuse_while_exported(shot: Shot) -> None:
+    """Refuse what would change a clip's frames while it, or another piece of its file, is exported.
+
+    Raises
+    ------
+    RequestError
+        when it is.
+    """
+    open_ones = Export.objects.filter(state__in=Export.OPEN)
+    if open_ones.filter(project=shot.project_id, shot__sha256=shot.sha256).exists():
+        raise RequestError("This clip is being exported. Wait for that, or call it off.", code="export.runs")
 
 
 def call_off(export: Export) -> None:
@@ -191,86 +217,6 @@ def thin_shot(id: str) -> None:
     shot = Shot.objects.filter(id=id).first()
     if shot is not None:
         thin(shot)
-
-
-@task()
-def run_export(id: str) -> None:
-    """Write the file of an export; running it again after a kill begins anew and ends the same."""
-    runnable = Export.objects.filter(id=id, state__in=(Export.State.WAITING, Export.State.RUNNING))
-    if not runnable.update(state=Export.State.RUNNING, started=timezone.now(), progress=0.0):
-        return
-    export = Export.objects.select_related("shot").get(id=id)
-    try:
-        with WATCH.over():
-            _write(export)
-    except Cancelled:
-        _finish(export, Export.State.CANCELLED)
-    except (CaladoError, OSError, MemoryError) as error:
-        _finish(export, Export.State.FAILED, problem=str(error)[:400] or "The export ran out of memory.")
-    except Exception:  # whatever a job meets, the export says so and the next one goes on
-        log.exception("export %s", id)
-        _finish(export, Export.State.FAILED, problem="Calado made a mistake while it wrote this file. Order it again.")
-    else:
-        _finish(export, Export.State.DONE)
-
-
-def _write(export: Export) -> None:
-    export.path.parent.mkdir(parents=True, exist_ok=True)
-    if export.shot.is_clip:
-        _write_clip(export)
-        return
-    order = Order(read_sheet(export.sheet, CATALOGUE), read_sheet(export.project_sheet, CATALOGUE))
-    kept: Path | None = export.shot.path if export.keep_metadata else None
-    target = Target(export.format, export.bits, export.quality, kept, export.keep_private)  # type: ignore[arg-type]
-    source, report, solved = source_for(export.shot), _reporter(export), SolvedStore(solved_folder)
-    if export.what in ("picture", "pair"):
-        shape = Shape(export.longer_side, export.what == "pair")
-        export_still(source, order, export.path, target, report, ASSETS, solved, shape)
-        return
-    where = resolve(order.sheet, export.region, above=(order.project,))
-    if where is None:  # it was there when the export was ordered, and the sheet is frozen
-        raise RequestError("The region is gone.", code="render.region")
-    what: Literal["matte", "cutout"] = "matte" if export.what == "matte" else "cutout"
-    export_region(source, order, where, what, export.path, target, report, ASSETS, solved)
-
-
-def _write_clip(export: Export) -> None:
-    project = read_sheet(export.project_sheet, CATALOGUE)
-    frames = tuple(export.frames) if export.frames else None
-    matte, cutout = (export.region if export.what == what else "" for what in ("matte", "cutout"))
-    order = ClipOrder(read_sheet(export.sheet, CATALOGUE), project, frames, matte, cutout)  # type: ignore[arg-type]
-    of, solved, report = frames_of(export.shot), SolvedStore(solved_folder), _reporter(export)
-    if export.format in FORMATS:
-        pictures = Target(export.format, export.bits)  # type: ignore[arg-type]
-        export_archive(of, order, export.path, pictures, report, ASSETS, solved)
-        return
-    target = ClipTarget(export.format, export.quality or None, export.sound and not matte)  # type: ignore[arg-type]
-    says = export_clip(of, export.shot.path, order, export.path, target, report, ASSETS, solved)
-    Export.objects.filter(id=export.id).update(says=says[:400])
-
-
-def _reporter(export: Export):  # type: ignore[no-untyped-def]
-    """Return the function that writes down progress now and then and reads whether to stop."""
-    last = 0.0
-
-    def report(share: float) -> bool:
-        nonlocal last
-        WATCH.sign()
-        now = time.monotonic()
-        if now - last >= BEAT or share >= 1:
-            last = now
-            Export.objects.filter(id=export.id).update(progress=share)
-        return not Export.objects.filter(id=export.id, cancel_asked=True).exists()
-
-    return report
-
-
-def _finish(export: Export, state: Export.State, problem: str = "") -> None:
-    size = export.path.stat().st_size if state is Export.State.DONE else 0
-    done = {"progress": 1.0} if state is Export.State.DONE else {}
-    Export.objects.filter(id=export.id).update(
-        state=state, problem=problem, size_bytes=size, finished=timezone.now(), **done
-    )
 
 
 def _safe(name: str) -> str:

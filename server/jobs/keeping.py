@@ -1,4 +1,4 @@
-"""The data as a whole: copied while it is in use, brought back, looked over, and swept of what was left behind.
+"""The data as a whole: copied while it is in use, brought back, and looked over.
 
 What matters lies in the database and in ``shots``, ``mattes`` and ``tables``; ``exports`` are files that were made, all
 else can be made again.
@@ -15,10 +15,10 @@ from contextlib import closing
 from pathlib import Path
 
 from django.conf import settings
-from django.db import DatabaseError, connection
 
 from calado.errors import CaladoError
 from server.jobs.models import Export
+from server.jobs.sweeping import files_in, said_of_database
 from server.projects.history import sheet_at
 from server.projects.models import Look, Project, Revision, Shot
 
@@ -85,7 +85,7 @@ def restore(source: Path) -> Path | None:
 
 def faults() -> Iterator[str]:
     """Yield what is wrong with the data, a sentence each: database, shots' files, sheets, exports."""
-    said = _said_of_database()
+    said = said_of_database()
     if said != "ok":
         yield f"The database is damaged: {said}"
     for shot in Shot.objects.select_related("project"):
@@ -95,20 +95,11 @@ def faults() -> Iterator[str]:
             yield f"The exported file “{export.file_name}” is missing."
 
 
-def _said_of_database() -> str:
-    try:
-        with connection.cursor() as cursor:
-            cursor.execute("PRAGMA integrity_check")
-            return str(cursor.fetchone()[0])
-    except DatabaseError as error:
-        return str(error)
-
-
 def _faults_of(shot: Shot) -> Iterator[str]:
     where = f"“{shot.name}” in “{shot.project.name}”"
     if not shot.path.is_file():
         yield f"The file of {where} is missing."
-    elif hashlib.sha256(shot.path.read_bytes()).hexdigest() != shot.sha256:
+    elif _digest(shot.path) != shot.sha256:
         yield f"The file of {where} is no longer what was added."
     for number in Revision.objects.filter(shot=shot).order_by("number").values_list("number", flat=True):
         try:
@@ -117,34 +108,15 @@ def _faults_of(shot: Shot) -> Iterator[str]:
             yield f"Revision {number} of {where} cannot be read: {error}"
 
 
-def sweep() -> int:
-    """Remove what killed processes left behind, before anything works; return how many things went.
-
-    Of a damaged database nobody knows what it names, so nothing goes.
-    """
-    if _said_of_database() != "ok":
-        return 0
-    data = Path(settings.DATA_ROOT)
-    shots = set(Shot.objects.values_list("id", flat=True))
-    exports = set(Export.objects.values_list("id", flat=True))
-    left = [folder for folder in _in(data / "shots") if folder.name not in shots]
-    left += [folder for folder in _in(data / "exports") if folder.name not in exports]
-    left += _in(data / "incoming")
-    left += [each for each in _in(data / "cache") if ".part" in each.name]
-    for folder in (data / "exports", data / "solved", data / "mattes", data / "tables"):
-        left += [each for each in folder.rglob("*") if ".part" in each.name and each.is_file()]
-    for each in left:
-        if each.is_dir():
-            shutil.rmtree(each, ignore_errors=True)
-        else:
-            each.unlink(missing_ok=True)
-    return len(left)
+def _digest(path: Path) -> str:
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
 
 
 def unused() -> list[Path]:
     """Return imported mattes and tables that no sheet, revision, look or export names, and that are not just new."""
     data = Path(settings.DATA_ROOT)
-    files = [each for folder in ("mattes", "tables") for each in _in(data / folder) if each.is_file()]
+    files = [each for folder in ("mattes", "tables") for each in files_in(data / folder) if each.is_file()]
     old = [each for each in files if time.time() - each.stat().st_mtime > JUST_NEW]
     if not old:
         return []
@@ -168,7 +140,3 @@ def _texts() -> Iterator[str]:
         yield json.dumps(kept)
     for shot, number in Revision.objects.order_by("shot", "number").values_list("shot_id", "number").iterator():
         yield sheet_at(shot, number).model_dump_json()
-
-
-def _in(folder: Path) -> list[Path]:
-    return list(folder.iterdir()) if folder.is_dir() else []

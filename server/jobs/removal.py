@@ -7,8 +7,10 @@ from django.conf import settings
 from django.db import transaction
 from django_tasks import task
 
+from server.bench.clips import forget_clip
 from server.bench.sources import forget_source
 from server.jobs.actions import remove_export
+from server.jobs.uploading import drop_upload
 from server.jobs.watch import WATCH
 from server.projects.models import Project, Shot
 
@@ -23,6 +25,8 @@ def remove_shot(shot: Shot) -> None:
     folder = Path(settings.MEDIA_ROOT) / shot.id
     shot.delete()
     shutil.rmtree(folder, ignore_errors=True)
+    if shot.piece:
+        forget_clip(shot.key)
     if not Shot.objects.filter(sha256=shot.sha256).exists():
         forget_source(shot.sha256)
 
@@ -50,4 +54,6 @@ def _remove(project: Project) -> None:
     for shot in project.shots.all():
         remove_shot(shot)
         WATCH.sign()
+    for upload in project.uploads.all():
+        drop_upload(upload)
     project.delete()

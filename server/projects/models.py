@@ -65,16 +65,19 @@ class Shot(models.Model):
     rate = models.CharField(max_length=24, blank=True)
     sound = models.BooleanField(default=False)
     timecode = models.CharField(max_length=16, blank=True)
+    #: of a clip that shares its file with others: that it does, and the file's frame with which it begins
+    piece = models.BooleanField(default=False)
+    first = models.PositiveIntegerField(default=0)
     #: the frame that stands for a clip, and from which facts about its whole picture are read
     poster = models.PositiveIntegerField(default=0)
     head = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        """In the order of the contact sheet; one file once in a project."""
+        """In the order of the contact sheet; one file, or piece of one, once in a project."""
 
         ordering = ("position", "created")
-        constraints = (models.UniqueConstraint(fields=("project", "sha256"), name="one_file_once"),)
+        constraints = (models.UniqueConstraint(fields=("project", "sha256", "first"), name="one_file_once"),)
 
     def __str__(self) -> str:
         """Return the name."""
@@ -84,6 +87,11 @@ class Shot(models.Model):
     def is_clip(self) -> bool:
         """Whether it has frames."""
         return self.frames > 0
+
+    @property
+    def key(self) -> str:
+        """What names its pictures: the file, and which piece of it."""
+        return f"{self.sha256}.{self.first}-{self.first + self.frames - 1}" if self.piece else self.sha256
 
     @property
     def path(self) -> Path:

@@ -35,7 +35,11 @@ def kills(count: int, seed: int) -> dict[str, object]:
             calado.start()
             slowest = max(slowest, time.monotonic() - began)
             edits += answered[0]
-            passes = {p["id"]: p["name"] for p in ask(calado, "GET", f"{at}/bench")[1]["sheet"]["passes"]}
+            status, said = ask(calado, "GET", f"{at}/bench")
+            if status != 200:
+                broken.append(f"kill {number}: the bench answered {status}, {said}")
+                continue
+            passes = {p["id"]: p["name"] for p in said["sheet"]["passes"]}
             # one more may have been saved whose answer never came
             may_be = {f"value {answered[0]}", f"value {answered[0] + 1}"}
             if answered[0] and passes.get("editor-0") not in may_be:

@@ -12,7 +12,12 @@ from calado.colour import transfer
 SAME = 1e-9
 #: the standards print their constants to 4 to 7 digits; libraries differ by as much
 PRINTED = 2e-5
-PAIRS = ((transfer.linear_to_srgb, transfer.srgb_to_linear), (transfer.linear_to_bt2020, transfer.bt2020_to_linear))
+PAIRS = (
+    (transfer.linear_to_srgb, transfer.srgb_to_linear),
+    (transfer.linear_to_bt2020, transfer.bt2020_to_linear),
+    (transfer.linear_to_pq, transfer.pq_to_linear),
+    (transfer.linear_to_hlg, transfer.hlg_to_linear),
+)
 
 
 class Known(TestCase):
@@ -26,6 +31,19 @@ class Known(TestCase):
         # Rec. ITU-R BT.709-6, item 1.2: V = 1.099 L^0.45 - 0.099; 0.18 gives 0.409 (published to three digits)
         self.assertAlmostEqual(float(transfer.linear_to_bt2020(np.float64(0.18))), 0.409, 3)
         self.assertAlmostEqual(float(transfer.linear_to_bt2020(np.float64(0.01))), 0.045, 12)
+
+    def test_high_range_against_colour_science(self) -> None:
+        x = np.linspace(0, 1, 1001)
+        expected = colour.models.eotf_BT2100_PQ(x) / transfer.REFERENCE_WHITE
+        np.testing.assert_allclose(transfer.pq_to_linear(x), expected, rtol=1e-9, atol=1e-12)
+        scene = colour.models.oetf_inverse_BT2100_HLG(x)
+        scale = colour.models.oetf_inverse_BT2100_HLG(np.array(transfer.HLG_WHITE))
+        np.testing.assert_allclose(transfer.hlg_to_linear(x), scene / scale, rtol=1e-6, atol=1e-9)
+
+    def test_reference_white_lies_where_bt_2408_puts_it(self) -> None:
+        # ITU-R BT.2408, table 1: 203 cd/m², 58 % of PQ, 75 % of HLG
+        self.assertAlmostEqual(float(transfer.linear_to_pq(np.float64(1))), 0.58, 2)
+        self.assertAlmostEqual(float(transfer.linear_to_hlg(np.float64(1))), 0.75, 9)
 
     def test_against_colour_science(self) -> None:
         x = np.linspace(0, 1, 1001)

@@ -27,14 +27,14 @@ def main() -> None:
         order = json.loads(line)
         try:
             if order["do"] == "open":
-                decoder = Decoder(Path(order["path"]))
+                decoder = Decoder(Path(order["path"]), lambda share: _say(out, {"share": share}))
                 _say(out, {"facts": facts_data(decoder.facts), "index": list(decoder.index.pts)})
             else:
                 assert decoder is not None  # it was opened first
                 picture = decoder.picture(order["frame"])
                 layout = picture.layout
                 planes = [[*plane.shape, plane.dtype.str] for plane in picture.planes]
-                kind = [layout.kind, layout.bits, layout.across, layout.down, layout.sited_top]
+                kind = [layout.kind, layout.bits, layout.across, layout.down, layout.sited_top, layout.alpha]
                 _say(out, {"planes": planes, "layout": kind})
                 for plane in picture.planes:
                     out.write(plane.data)

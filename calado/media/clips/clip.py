@@ -1,17 +1,19 @@
 """A clip at hand: its facts and its frames, decoded in a process of its own."""
 
 import json
+import os
 import select
 import subprocess
 import sys
 import threading
+from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 from typing import Any
 
 import numpy as np
 
-from calado.errors import MediaError
+from calado.errors import Cancelled, MediaError
 from calado.media.clips.facts import ClipFacts, facts_from
 from calado.media.clips.planes import Layout, Picture
 
@@ -23,20 +25,30 @@ GONE = "Reading this clip takes more memory or time than a sound one would. Save
 class Clip:
     """An open clip. Safe to share between threads; one frame is decoded at a time.
 
+    ``told(share)`` hears while it is opened how much of the file was read, and calls that off by returning False.
+
     Raises
     ------
     MediaError
         with a sentence, when the file is no clip that can be read.
+    Cancelled
+        when opening was called off.
     """
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, told: Callable[[float], bool] = lambda share: True) -> None:
         self._lock = threading.Lock()
         command = [sys.executable, "-m", "calado.media.clips.child"]
         self._child = subprocess.Popen(
-            command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
+            command, bufsize=0, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
         )
+        #: what was read of its answers and not used yet
+        self._ahead = b""
         try:
             said = self._ask({"do": "open", "path": str(path)}, OPENING)
+            while "share" in said:
+                if not told(said["share"]):
+                    raise Cancelled
+                said = self._heard(OPENING)
         except BaseException:
             self.close()
             raise
@@ -83,7 +95,9 @@ class Clip:
     def _fill(self, codes: np.ndarray) -> None:
         assert self._child.stdout is not None
         view = memoryview(codes.reshape(-1).view(np.uint8).data)
-        done = 0
+        done = min(len(self._ahead), len(view))
+        view[:done] = self._ahead[:done]
+        self._ahead = self._ahead[done:]
         while done < len(view):
             count = self._child.stdout.readinto(view[done:])  # type: ignore[attr-defined]
             if not count:
@@ -91,14 +105,22 @@ class Clip:
             done += count
 
     def _ask(self, order: dict[str, Any], seconds: float) -> dict[str, Any]:
-        assert self._child.stdin is not None and self._child.stdout is not None
+        assert self._child.stdin is not None
         try:
             self._child.stdin.write(json.dumps(order).encode() + b"\n")
-            self._child.stdin.flush()
-            ready, _, _ = select.select([self._child.stdout], [], [], seconds)
-            line = self._child.stdout.readline() if ready else b""
         except (OSError, ValueError):
-            line = b""
+            self._child.kill()
+        return self._heard(seconds)
+
+    def _heard(self, seconds: float) -> dict[str, Any]:
+        """Return the next line that the process says.
+
+        Raises
+        ------
+        MediaError
+            as that line says, or when none comes.
+        """
+        line = self._line(seconds)
         if not line:
             self._child.kill()
             raise MediaError(GONE, code="media.costly")
@@ -106,3 +128,15 @@ class Clip:
         if "code" in said:
             raise MediaError(said["says"], code=said["code"])
         return said
+
+    def _line(self, seconds: float) -> bytes:
+        assert self._child.stdout is not None
+        pipe = self._child.stdout.fileno()
+        while b"\n" not in self._ahead:
+            ready, _, _ = select.select([pipe], [], [], seconds)
+            more = os.read(pipe, 65_536) if ready else b""
+            if not more:
+                return b""
+            self._ahead += more
+        line, _, self._ahead = self._ahead.partition(b"\n")
+        return line

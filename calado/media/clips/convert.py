@@ -22,7 +22,7 @@ from calado.arrays import Matte, Planes
 from calado.media.clips.facts import Tags
 from calado.media.clips.planes import CodePlane, Layout, Picture
 from calado.media.clips.tables import light_of, light_table, signal_of, signal_table
-from calado.media.clips.tags import WEIGHTS, space_of
+from calado.media.clips.tags import WEIGHTS, curve_of
 from calado.strips import for_rows
 
 #: how many pixels around a changed one its chroma can change
@@ -51,16 +51,16 @@ def to_linear(picture: Picture, tags: Tags) -> Planes:
     """Return a picture in linear light, shape (3, H, W), as stored."""
     layout = picture.layout
     out = np.empty((3, picture.height, picture.width), np.float32)
-    scales, curve = _scales(layout, tags), light_table(space_of(tags).transfer)
+    scales, curve = _scales(layout, tags), light_table(curve_of(tags))
     if layout.kind == "yuv":
-        y, u, v = picture.planes
+        y, u, v = picture.colour
         weights = _weights(tags)
         siting = np.float32(0 if layout.sited_top or layout.down == 1 else 0.5)
 
         def work(first: int, last: int) -> None:
             _yuv_rows(y, u, v, layout.across, layout.down, siting, scales, weights, curve, first, last, out)
     else:
-        planes = picture.planes if layout.kind == "rgb" else picture.planes * 3
+        planes = picture.colour if layout.kind == "rgb" else picture.colour * 3
 
         def work(first: int, last: int) -> None:
             for c in range(3):
@@ -76,7 +76,7 @@ def to_linear_sized(picture: Picture, tags: Tags, size: tuple[int, int]) -> Plan
     Its codes are averaged before they become light, which costs a fraction and is near enough for playing.
     """
     layout = picture.layout
-    small = tuple(cv2.resize(plane, size, interpolation=_way(plane, size)) for plane in picture.planes)
+    small = tuple(cv2.resize(plane, size, interpolation=_way(plane, size)) for plane in picture.colour)
     return to_linear(Picture(Layout(layout.kind, layout.bits), small), tags)  # type: ignore[arg-type]
 
 
@@ -87,13 +87,13 @@ def _way(plane: CodePlane, size: tuple[int, int]) -> int:
 def to_codes(
     planes: Planes, tags: Tags, layout: Layout, before: Picture | None = None, hidden: Matte | None = None
 ) -> Picture:
-    """Return the codes of linear light, shape (3, H, W), in a layout.
+    """Return the codes of linear light, shape (3, H, W), in a layout without alpha.
 
     ``before`` is the picture it was made from, in the same layout: its chroma carries its difference. ``hidden`` is
     what is concealed, shape (H, W), 1 where it is: there nothing is carried.
     """
     height, width = planes.shape[1:]
-    scales, curve = _scales(layout, tags), signal_table(space_of(tags).transfer)
+    scales, curve = _scales(layout, tags), signal_table(curve_of(tags))
     kind = np.uint8 if layout.bits == 8 else np.uint16
     planes = np.ascontiguousarray(planes)
     if layout.kind == "rgb":
@@ -112,7 +112,7 @@ def to_codes(
         return Picture(layout, (luma,))
     wide, high = layout.chroma_size(width, height)
     out = np.empty((2, high, wide), kind)
-    carried: tuple[CodePlane, ...] = before.planes[1:] if before else (out[0], out[1])
+    carried: tuple[CodePlane, ...] = before.colour[1:] if before else (out[0], out[1])
     free = np.zeros((0, 0), np.float32) if hidden is None else hidden
     carry = before is not None
     siting = np.float32(0 if layout.sited_top or layout.down == 1 else 0.5)

@@ -7,7 +7,7 @@ going back in a clip of a single keyframe costs nothing.
 """
 
 from collections import OrderedDict
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import suppress
 from fractions import Fraction
 from itertools import chain
@@ -21,8 +21,8 @@ from av.video.frame import VideoFrame
 
 from calado.errors import MediaError
 from calado.media.clips.facts import ClipFacts, SoundTrack, rate_of
-from calado.media.clips.index import Index, index_of
-from calado.media.clips.opening import PLANAR, layout_of, open_container, picture_stream
+from calado.media.clips.index import Index, index_of, silent
+from calado.media.clips.opening import PLANAR, decoder_of, layout_of, open_container, picture_stream
 from calado.media.clips.planes import CodePlane, Picture
 from calado.media.clips.tags import Told, said_of, tags_of
 
@@ -39,13 +39,12 @@ class Decoder:
     #: what is kept of decoded frames
     KEPT_BYTES = 320 * 2**20
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, told: Callable[[float], None] = silent) -> None:
         self._path = path
-        self.index: Index = index_of(path)
+        self.index: Index = index_of(path, told)
         self._container = open_container(path)
         self._stream = picture_stream(self._container)
-        self._stream.thread_type = "AUTO"
-        self._stream.codec_context.thread_count = 2
+        self._context = decoder_of(self._stream)
         self._kept: OrderedDict[int, Picture] = OrderedDict()
         self._bytes = 0
         self._coming: Iterator[tuple[int, VideoFrame]] = iter(())
@@ -99,6 +98,7 @@ class Decoder:
             self._container.seek(pts, stream=self._stream, backward=True, any_frame=False)
         except FFmpegError:
             return False
+        self._context.flush_buffers()
         packets = self._packets()
         first = next(packets, None)
         known = {key.pts: key.order for key in self.index.keys}
@@ -116,8 +116,7 @@ class Decoder:
         self._container.close()
         self._container = open_container(self._path)
         self._stream = picture_stream(self._container)
-        self._stream.thread_type = "AUTO"
-        self._stream.codec_context.thread_count = 2
+        self._context = decoder_of(self._stream)
         self._coming, self._at = self._decoded(self._packets()), -1
 
     def _packets(self) -> Iterator[av.Packet]:
@@ -145,7 +144,7 @@ class Decoder:
 
     def _pictures(self, packet: av.Packet) -> list[VideoFrame]:
         try:
-            return list(self._stream.codec_context.decode(packet))
+            return list(self._context.decode(packet))
         except FFmpegError:  # one damaged packet: what follows may still come
             return []
 
@@ -187,6 +186,8 @@ class Decoder:
         if planar:
             frame = frame.reformat(format=planar)
         names = (2, 0, 1) if self._layout.kind == "rgb" else (0, 1, 2)[: 1 if self._layout.kind == "grey" else 3]
+        if self._layout.alpha:
+            names = (*names, 3)
         return Picture(self._layout, tuple(_codes(frame.planes[k], self._layout.bits) for k in names))
 
     def _first(self) -> VideoFrame:
@@ -227,7 +228,7 @@ class Decoder:
             tags,
             Fraction(shape) if shape else Fraction(1),
             turn,
-            str(stream.metadata.get("timecode") or self._container.metadata.get("timecode") or ""),
+            _timecode(stream.metadata) or _timecode(self._container.metadata),
             tuple(_track(each) for each in self._container.streams.audio),
             tuple(self._notes(first, said_of(tags), even=even)),
         )
@@ -239,10 +240,15 @@ class Decoder:
             yield "Its frames do not follow each other evenly; their times are kept as they are."
         if first.interlaced_frame:
             yield "It is interlaced; its frames are worked on whole."
-        if any(component.is_alpha for component in first.format.components):
-            yield "Its transparency is not read."
+        if self._layout.alpha:
+            yield "It has transparency, which is not shown; it is kept where the file written can hold it."
         if self.index.linear:
             yield "It tells no times that could be relied on: a far frame takes as long as all before it."
+
+
+def _timecode(metadata: Mapping[str, str]) -> str:
+    """Return the timecode of the first frame; some files write the word in capitals."""
+    return next((value for name, value in metadata.items() if name.lower() == "timecode"), "")
 
 
 def _track(stream: Any) -> SoundTrack:

@@ -31,8 +31,8 @@ class ClipFacts:
 
     ``width`` and ``height`` are of the upright picture; ``turn`` degrees anticlockwise make it upright from how it is
     stored. ``rate`` is frames a second, exact; where times are not even, ``even`` is False and the rate a mean.
-    ``pixel_shape`` is a pixel's width over its height. ``first_frame`` is the number of the first frame in the file's
-    own timecode, or 0.
+    ``pixel_shape`` is a pixel's width over its height. ``first`` is the number of the first frame in the file, where a
+    clip is a part of one.
     """
 
     width: int
@@ -50,6 +50,7 @@ class ClipFacts:
     timecode: str = ""
     sound: tuple[SoundTrack, ...] = ()
     notes: tuple[str, ...] = ()
+    first: int = 0
 
     @property
     def seconds(self) -> float:

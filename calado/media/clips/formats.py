@@ -1,14 +1,17 @@
 """What a clip is written as: every format once, with its encoder and what it can hold."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import av
 
 from calado.errors import MediaError
 from calado.media.clips.planes import Layout
+from calado.media.formats import What
 
-ClipFormatId = Literal["h264", "h264-mov", "h265", "av1", "vp9", "ffv1", "prores"]
+ClipFormatId = Literal["h264", "h264-mov", "h265", "av1", "vp9", "ffv1", "prores", "prores-4444"]
+#: planar formats, and the packed ones of the same codes that an encoder may take instead
+PACKED = {"gbrp": "bgr0", "gbrap": "bgra"}
 _CHROMA = {(1, 1): "444", (2, 1): "422", (2, 2): "420", (1, 2): "440"}
 
 
@@ -25,7 +28,8 @@ class ClipFormat:
     """A format: its name, ending, encoder, its qualities, and the sound it takes as it comes.
 
     ``qualities`` are constant ones, the usual first; none: it has one only. ``sound`` are the codecs whose packets it
-    takes; any other is encoded as ``voice``. ``even``: its pictures have even sides.
+    takes; any other is encoded as ``voice``. ``even``: its pictures have even sides. ``alpha``: it holds transparency.
+    ``pixels``, where given, are all of its encoder's pixel formats that it is written in.
     """
 
     id: ClipFormatId
@@ -38,10 +42,21 @@ class ClipFormat:
     options: tuple[tuple[str, str], ...] = ()
     even: bool = False
     lossless: bool = False
+    alpha: bool = False
+    pixels: tuple[str, ...] = ()
 
-    def layout_for(self, source: Layout) -> tuple[Layout, str]:
-        """Return the layout nearest to a source's that loses nothing of it if there is one, and its pixel format."""
-        known = {each.name for each in av.codec.Codec(self.encoder, "w").video_formats or []}
+    @property
+    def holds(self) -> tuple[What, ...]:
+        """What can be written in it."""
+        return ("picture", "matte", "cutout") if self.alpha else ("picture", "matte")
+
+    def layout_for(self, source: Layout, *, alpha: bool = False) -> tuple[Layout, str]:
+        """Return the layout nearest to a source's that loses nothing of it if there is one, and its pixel format.
+
+        With ``alpha`` it is one that has it, where the format does.
+        """
+        known = set(self.pixels) or {each.name for each in av.codec.Codec(self.encoder, "w").video_formats or []}
+        known |= {planar for planar, packed in PACKED.items() if packed in known}
         loses = lambda each: (  # noqa: E731
             each.across > source.across,
             each.down > source.down,
@@ -49,10 +64,11 @@ class ClipFormat:
             abs(each.bits - source.bits),
             source.across - each.across + source.down - each.down,
         )
-        fitting = [each for each in _LAYOUTS if _named(each) in known or (_named(each) == "gbrp" and "bgr0" in known)]
+        offered = [replace(each, alpha=True) for each in _LAYOUTS] if alpha and self.alpha else _LAYOUTS
+        fitting = [each for each in offered if _named(each) in known]
         same = [each for each in fitting if each.kind == source.kind] or [e for e in fitting if e.kind == "yuv"]
         best = min(same, key=loses)
-        return Layout(best.kind, best.bits, best.across, best.down, source.sited_top and best.down == 2), _named(best)
+        return replace(best, sited_top=source.sited_top and best.down == 2), _named(best)
 
 
 _LAYOUTS = (
@@ -65,8 +81,8 @@ _LAYOUTS = (
 def _named(layout: Layout) -> str:
     deep = "" if layout.bits == 8 else f"{layout.bits}le"
     if layout.kind == "yuv":
-        return f"yuv{_CHROMA[layout.across, layout.down]}p{deep}"
-    return f"gbrp{deep}" if layout.kind == "rgb" else f"gray{deep}"
+        return f"yuv{'a' * layout.alpha}{_CHROMA[layout.across, layout.down]}p{deep}"
+    return f"gbr{'a' * layout.alpha}p{deep}" if layout.kind == "rgb" else f"{'y' * layout.alpha}gray{deep}"
 
 
 def _quality(*pairs: tuple[int, str]) -> tuple[Quality, ...]:
@@ -117,9 +133,32 @@ CLIP_FORMATS: dict[ClipFormatId, ClipFormat] = {
             ("opus", "vorbis"),
             "libopus",
             (("b", "0"), ("cpu-used", "4"), ("row-mt", "1")),
+            alpha=True,
         ),
-        ClipFormat("ffv1", "FFV1 in Matroska, lossless", "mkv", "ffv1", (), _MKV, "flac", lossless=True),
-        ClipFormat("prores", "ProRes 422 HQ in MOV", "mov", "prores_ks", (), _MOV, "aac", (("profile", "3"),)),
+        ClipFormat("ffv1", "FFV1 in Matroska, lossless", "mkv", "ffv1", (), _MKV, "flac", lossless=True, alpha=True),
+        ClipFormat(
+            "prores",
+            "ProRes 422 HQ in MOV",
+            "mov",
+            "prores_ks",
+            (),
+            _MOV,
+            "aac",
+            (("profile", "3"),),
+            pixels=("yuv422p10le",),
+        ),
+        ClipFormat(
+            "prores-4444",
+            "ProRes 4444 in MOV",
+            "mov",
+            "prores_ks",
+            (),
+            _MOV,
+            "aac",
+            (("profile", "4"),),
+            alpha=True,
+            pixels=("yuv444p10le", "yuva444p10le"),
+        ),
     )
 }
 
@@ -147,6 +186,23 @@ class ClipTarget:
         """The encoder's options."""
         best = self.quality if self.quality is not None else (self.kind.qualities or (Quality(0, ""),))[0].number
         return {**dict(self.kind.options), **({"crf": str(best)} if self.kind.qualities else {})}
+
+
+def clip_fits(what: What, target: ClipTarget) -> None:
+    """Refuse a format that cannot hold what is to be written.
+
+    Raises
+    ------
+    MediaError
+        with what to choose instead.
+    """
+    if what not in target.kind.holds:
+        *early, last = (each.name for each in CLIP_FORMATS.values() if what in each.holds)
+        raise MediaError(
+            f"{target.kind.name} holds no transparency. A cut-out is written as {', '.join(early)} or {last}, or as"
+            " numbered pictures.",
+            code="media.format",
+        )
 
 
 def clip_format_of(suffix: str) -> ClipFormat | None:

@@ -8,14 +8,15 @@ import numpy as np
 from calado.arrays import Matte, Planes
 from calado.media.clips.clip import Clip
 from calado.media.clips.convert import to_linear, to_linear_sized
+from calado.media.clips.part import ClipPart
 from calado.media.clips.planes import Picture
 from calado.media.clips.tags import space_of
 from calado.render.resample import NO_TABLE
 from calado.render.source import SizedSource, Source, frame_source
 from calado.window import grid_size
 
-#: so many frames are kept in linear light; a frame of 1080 lines takes 25 MB
-KEPT = 6
+#: bytes of frames that are kept in linear light, besides the newest; one of 1080 lines takes 25 MB
+KEPT_BYTES = 128 * 2**20
 
 
 def upright(planes: Planes, turn: int) -> Planes:
@@ -33,13 +34,18 @@ def matte_as_stored(matte: Matte, turn: int) -> Matte:
     return matte if turn == 0 else np.ascontiguousarray(np.rot90(matte, -turn // 90))
 
 
+def upright_matte(matte: Matte, turn: int) -> Matte:
+    """Return a matte as stored, shape (H, W), upright: the inverse of :func:`matte_as_stored`."""
+    return matte if turn == 0 else np.ascontiguousarray(np.rot90(matte, turn // 90))
+
+
 class Frames:
     """The frames of a clip as sources. Safe to share between threads.
 
     ``key`` names the file; facts about the whole picture come from frame ``poster`` for all.
     """
 
-    def __init__(self, clip: Clip, key: str, poster: int = 0) -> None:
+    def __init__(self, clip: Clip | ClipPart, key: str, poster: int = 0) -> None:
         self.clip, self.key, self.poster = clip, key, poster
         self._lock = Lock()
         self._kept: OrderedDict[int, Source] = OrderedDict()
@@ -90,7 +96,8 @@ class Frames:
         source = frame_source(planes, space_of(facts.tags), f"{self.key} {frame}", self._whole(frame))
         with self._lock:
             self._kept[frame] = source
-            while len(self._kept) > KEPT:
+            most = max(KEPT_BYTES // planes.nbytes, 1)
+            while len(self._kept) > most:
                 self._kept.popitem(last=False)
         return source
 

@@ -6,7 +6,7 @@ times are not those of its pictures) is indexed by decoding it once from end to 
 """
 
 from bisect import bisect_right
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,13 +16,21 @@ from av.error import FFmpegError
 from av.video.stream import VideoStream
 
 from calado.errors import MediaError
-from calado.media.clips.opening import open_container, picture_stream
+from calado.media.clips.opening import decoder_of, open_container, picture_stream
 
 MAX_FRAMES = 1_000_000
 #: containers whose packet times are those of the pictures, and in which a seek lands where it says
 STEADY = ("mov", "matroska", "webm", "mp4")
 #: at the start so many pictures are decoded, to see which of those that are announced never come
 FIRST = 4
+#: after so many packets it is told how far the reading is
+EVERY = 250
+
+Told = Callable[[float], None]
+
+
+def silent(share: float) -> None:
+    """Hear how far something is, and do nothing."""
 
 
 @dataclass(frozen=True)
@@ -52,8 +60,8 @@ class Index:
         return [key for key in reversed(self.keys) if key.pts <= self.pts[frame] and key.order <= self.order[frame]]
 
 
-def index_of(path: Path) -> Index:
-    """Return the index of a clip.
+def index_of(path: Path, told: Told = silent) -> Index:
+    """Return the index of a clip; ``told(share)`` hears how much of the file was read, 0…1.
 
     Raises
     ------
@@ -62,12 +70,12 @@ def index_of(path: Path) -> Index:
     """
     with open_container(path) as container:
         stream = picture_stream(container)
-        told = _told(container, stream)
-        came = _first_pictures(container, stream) if told else set()
-    if told is None:
+        found = _told(container, stream, told)
+        came = _first_pictures(container, stream) if found else set()
+    if found is None:
         with open_container(path) as container:  # not every file can be wound back
-            return _linear(container, picture_stream(container))
-    seen, keys = told
+            return _linear(container, picture_stream(container), told)
+    seen, keys = found
     if came:
         # between the first and the last picture that came, what is announced and did not come never does
         last = max(came)
@@ -78,11 +86,12 @@ def index_of(path: Path) -> Index:
     return Index(pts, order_of, tuple(keys), linear=False)
 
 
-def _told(container: InputContainer, stream: VideoStream) -> tuple[list[tuple[int, int]], list[Key]] | None:
+def _told(container: InputContainer, stream: VideoStream, told: Told) -> tuple[list[tuple[int, int]], list[Key]] | None:
     """Return times and places of the shown pictures, by time, and the keys, or None where packets do not tell."""
     seen: list[tuple[int, int]] = []
     keys: list[Key] = []
     for order, packet in enumerate(_packets(container, stream)):
+        _tell(container, packet, order, told)
         if packet.is_discard or packet.size == 0:
             continue
         if packet.pts is None:
@@ -95,6 +104,11 @@ def _told(container: InputContainer, stream: VideoStream) -> tuple[list[tuple[in
     if not steady or not keys or len({pts for pts, _ in seen}) < len(seen):
         return None
     return sorted(seen), keys
+
+
+def _tell(container: InputContainer, packet: av.Packet, order: int, told: Told) -> None:
+    if order % EVERY == 0 and packet.pos is not None and container.size > 0:
+        told(min(packet.pos / container.size, 1.0))
 
 
 def _refuse_endless(count: int) -> None:
@@ -112,10 +126,11 @@ def _packets(container: InputContainer, stream: VideoStream) -> Iterable[av.Pack
 
 def _first_pictures(container: InputContainer, stream: VideoStream) -> set[int]:
     container.seek(stream.start_time or 0, stream=stream, backward=True)
+    context = decoder_of(stream)
     came: set[int] = set()
     for packet in _packets(container, stream):
         try:
-            came |= {frame.pts for frame in stream.codec_context.decode(packet) if frame.pts is not None}
+            came |= {frame.pts for frame in context.decode(packet) if frame.pts is not None}
         except FFmpegError:
             continue
         if len(came) >= FIRST:
@@ -123,12 +138,14 @@ def _first_pictures(container: InputContainer, stream: VideoStream) -> set[int]:
     return came
 
 
-def _linear(container: InputContainer, stream: VideoStream) -> Index:
+def _linear(container: InputContainer, stream: VideoStream, told: Told) -> Index:
     """Return the index of what comes when all is decoded; times that are missing or go back are counted instead."""
     times: list[int] = []
-    for packet in _packets(container, stream):
+    context = decoder_of(stream)
+    for order, packet in enumerate(_packets(container, stream)):
+        _tell(container, packet, order, told)
         try:
-            decoded = stream.codec_context.decode(packet)
+            decoded = context.decode(packet)
         except FFmpegError:
             continue
         for frame in decoded:

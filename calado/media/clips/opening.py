@@ -3,8 +3,10 @@
 from pathlib import Path
 
 import av
+from av.codec import CodecContext
 from av.container import InputContainer
 from av.error import FFmpegError
+from av.video.codeccontext import VideoCodecContext
 from av.video.format import VideoFormat
 from av.video.stream import VideoStream
 
@@ -29,14 +31,18 @@ PLANAR = {
     "p210le": "yuv422p10le",
     "rgb24": "gbrp",
     "bgr24": "gbrp",
-    "rgba": "gbrp",
-    "bgra": "gbrp",
+    "rgba": "gbrap",
+    "bgra": "gbrap",
     "rgb0": "gbrp",
     "bgr0": "gbrp",
     "rgb48le": "gbrp16le",
-    "rgba64le": "gbrp16le",
+    "rgba64le": "gbrap16le",
+    "ya8": "gray",
+    "ya16le": "gray16le",
     "pal8": "gbrp",
 }
+#: codecs whose transparency only these decoders read
+ALPHA_BESIDE = {"vp8": "libvpx", "vp9": "libvpx-vp9"}
 _UNREADABLE = "This is not a clip that can be read here. Save it as MP4, MOV, MKV or WebM and add it again."
 
 
@@ -97,6 +103,27 @@ def picture_stream(container: InputContainer) -> VideoStream:
     return stream
 
 
+def alpha_beside(stream: VideoStream) -> bool:
+    """Return whether a stream's transparency lies beside its packets; some files write the word in capitals."""
+    return any(name.lower() == "alpha_mode" and value == "1" for name, value in stream.metadata.items())
+
+
+def decoder_of(stream: VideoStream) -> VideoCodecContext:
+    """Return what decodes a stream of pictures.
+
+    VP8 and VP9 with transparency hold it beside their packets, which the usual decoder drops.
+    """
+    usual = stream.codec_context
+    if usual.name in ALPHA_BESIDE and alpha_beside(stream):
+        made = CodecContext.create(ALPHA_BESIDE[usual.name], "r")
+        assert isinstance(made, VideoCodecContext)
+        made.color_primaries, made.color_trc = usual.color_primaries, usual.color_trc
+        made.thread_count = 2
+        return made
+    usual.thread_type, usual.thread_count = "AUTO", 2
+    return usual
+
+
 def layout_of(format_: VideoFormat, *, sited_top: bool) -> Layout:
     """Return the layout of a pixel format; one that is not planar is that of the planar one of the same codes."""
     name = PLANAR.get(format_.name, format_.name)
@@ -104,12 +131,13 @@ def layout_of(format_: VideoFormat, *, sited_top: bool) -> Layout:
     bits = max(component.bits for component in planar.components)
     if planar.is_big_endian or not 8 <= bits <= 16 or name.endswith(("f32le", "f16le")):
         raise MediaError(f"Clips in the pixel format {format_.name} are not read here.", code="media.format")
+    alpha = any(component.is_alpha for component in planar.components)
     if planar.is_rgb:
-        return Layout("rgb", bits)
+        return Layout("rgb", bits, alpha=alpha)
     if len(planar.components) < 3:
         return Layout("grey", bits)
     across = round(16 / max(planar.chroma_width(16), 1))
     down = round(16 / max(planar.chroma_height(16), 1))
     if across > 2 or down > 2:
         raise MediaError(f"Clips in the pixel format {format_.name} are not read here.", code="media.format")
-    return Layout("yuv", bits, across, down, sited_top and down == 2)
+    return Layout("yuv", bits, across, down, sited_top and down == 2, alpha)

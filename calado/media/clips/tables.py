@@ -16,8 +16,11 @@ from calado.numeric import bits_of
 STEPS = 4096
 #: the largest signal that codes in limited range can stand for is 2.3
 SIGNALS = 3
-#: octaves of light in the table of signals
-LEAST, MOST, PER_OCTAVE = -20, 5, 256
+#: octaves of light in the table of signals: the least code of 12 bits in PQ is 2^-31 of white, what goes
+#: beyond a signal of 1 keeps its place up to 2^13
+LEAST, MOST, PER_OCTAVE = -32, 13, 256
+#: light that is still in the table
+MOST_LIGHT = 2.0**MOST * (1 - 2.0**-12)
 
 
 @lru_cache(maxsize=8)
@@ -47,7 +50,7 @@ def light_of(signal, table):  # type: ignore[no-untyped-def]
 @nb.njit(nogil=True, cache=True, inline="always")
 def signal_of(light, table):  # type: ignore[no-untyped-def]
     """Return the signal of a light, looked up by the bits of the number: octave, and place in it. NaN is black."""
-    magnitude = min(abs(light), nb.float32(31.9))
+    magnitude = min(abs(light), nb.float32(MOST_LIGHT))
     if not magnitude > nb.float32(2.0**LEAST):  # straight there, NaN too
         return light * (table[0] / nb.float32(2.0**LEAST)) if magnitude >= 0 else nb.float32(0)
     bits = bits_of(magnitude)

@@ -7,8 +7,8 @@ ITU-H273 for the numbers; BT601, BT709, BT2020 for what they mean.
 
 from dataclasses import dataclass
 
-from calado.colour.spaces import BT2020, REC601_525, REC601_625, REC709, ColourSpace
-from calado.errors import MediaError
+from calado.colour import transfer
+from calado.colour.spaces import BT2020, BT2020_HIGH, REC601_525, REC601_625, REC709, ColourSpace
 from calado.media.clips.facts import Tags
 
 #: from so many lines on an untagged clip is taken as BT.709, below as BT.601
@@ -23,10 +23,13 @@ WEIGHTS = {
     9: (0.2627, 0.0593),
 }
 RGB_MATRIX = 0
+#: the primaries of BT.2020
+WIDE = 9
 _SPACES = {1: REC709, 5: REC601_625, 6: REC601_525, 7: REC601_525, 9: BT2020}
 #: curves that are BT.709's, within what eight bits tell
 _CAMERA_CURVES = (1, 6, 7, 14, 15)
-_HIGH_RANGE = {16: "PQ", 18: "HLG"}
+#: curves of high dynamic range
+_HIGH_RANGE = {16: transfer.PQ, 18: transfer.HLG}
 
 
 @dataclass(frozen=True)
@@ -40,16 +43,10 @@ class Told:
 
 
 def tags_of(told: Told, lines: int, *, rgb: bool) -> Tags:
-    """Return the tags of a clip of so many lines, with what was left open assumed.
-
-    Raises
-    ------
-    MediaError
-        when it is coded in a way that is not read.
-    """
+    """Return the tags of a clip of so many lines, with what was left open assumed."""
     large = lines >= HD_LINES
     assumed = []
-    matrix, primaries, transfer = told.matrix, told.primaries, told.transfer
+    matrix, primaries, curve = told.matrix, told.primaries, told.transfer
     if rgb:
         matrix = RGB_MATRIX
     elif matrix not in WEIGHTS:
@@ -58,26 +55,28 @@ def tags_of(told: Told, lines: int, *, rgb: bool) -> Tags:
     if primaries not in _SPACES:
         primaries = {9: 9, 6: 6, 5: 5}.get(matrix, 1)
         assumed.append("primaries")
-    if transfer in _HIGH_RANGE:
-        raise MediaError(
-            f"This clip's light is coded for high dynamic range ({_HIGH_RANGE[transfer]}), which is not read here."
-            " Convert it to a standard range first.",
-            code="media.range",
-        )
-    if transfer not in _CAMERA_CURVES and transfer != 13:
-        transfer = 1
+    if curve not in _HIGH_RANGE and curve not in _CAMERA_CURVES and curve != 13:
+        curve = 1
         assumed.append("transfer")
-    return Tags(matrix, primaries, transfer, told.full_range, tuple(assumed))
+    return Tags(matrix, primaries, curve, told.full_range, tuple(assumed))
 
 
 def space_of(tags: Tags) -> ColourSpace:
     """Return the space in which a clip's signal is meant."""
-    return _SPACES[tags.primaries]
+    return BT2020_HIGH if tags.transfer in _HIGH_RANGE and tags.primaries == WIDE else _SPACES[tags.primaries]
+
+
+def curve_of(tags: Tags) -> transfer.Transfer:
+    """Return the curve between a clip's signal and its light."""
+    return _HIGH_RANGE.get(tags.transfer) or space_of(tags).transfer
 
 
 def said_of(tags: Tags) -> str:
     """Return what was assumed as a sentence, or nothing."""
-    if not tags.assumed:
-        return ""
-    name = space_of(tags).name
-    return f"It does not say in which colours it is coded: {name} was assumed."
+    said = []
+    if tags.assumed:
+        said.append(f"It does not say in which colours it is coded: {space_of(tags).name} was assumed.")
+    if tags.transfer in _HIGH_RANGE:
+        name = _HIGH_RANGE[tags.transfer].name.upper()
+        said.append(f"Its light goes beyond white ({name}); on the screen it is rolled off towards it.")
+    return " ".join(said)

@@ -15,7 +15,7 @@ from av.video.stream import VideoStream
 
 from calado.errors import MediaError
 from calado.media.clips.facts import ClipFacts, Tags
-from calado.media.clips.formats import ClipTarget
+from calado.media.clips.formats import PACKED, ClipTarget
 from calado.media.clips.planes import Picture
 
 _RANGE = {True: 2, False: 1}
@@ -23,7 +23,17 @@ _RANGE = {True: 2, False: 1}
 os.environ.setdefault("SVT_LOG", "1")
 
 
-def _steady() -> dict[str, str]:
+#: pixels from which on an encoder looks fewer frames ahead: at 4K each costs 30 MB
+LARGE = 4_000_000
+
+
+def _x264(pixels: int) -> dict[str, str]:
+    """Return what x264 is to be told for pictures of so many pixels."""
+    said = [*_steady(), *(["rc-lookahead=15"] if pixels >= LARGE else [])]
+    return {"x264-params": ":".join(said)} if said else {}
+
+
+def _steady() -> list[str]:
     """Return what x264 is to be told so that the same pictures give the same file.
 
     Measured: its code for AVX-512 reads memory that was never written where a row is not a multiple of eight blocks of
@@ -34,7 +44,7 @@ def _steady() -> dict[str, str]:
         wide = "avx512f" in Path("/proc/cpuinfo").read_text()
     except OSError:
         wide = False
-    return {"x264-params": "asm=AVX2"} if wide else {}
+    return ["asm=AVX2"] if wide else []
 
 
 class PictureWriter:
@@ -48,6 +58,8 @@ class PictureWriter:
     def write(self, picture: Picture) -> None:
         """Encode one more picture."""
         frame = _frame_of(picture, self._format)
+        if self._stream.pix_fmt != self._format:
+            frame = frame.reformat(format=self._stream.pix_fmt)
         frame.pts, frame.time_base = self._count, self._stream.codec_context.time_base
         # the source's own kinds of picture must not be forced on the encoder
         frame.pict_type = PictureType.NONE
@@ -78,11 +90,12 @@ def picture_writer(
     kind = target.kind
     try:
         with av.open(str(part), "w") as container:
-            options = {**target.options, **(_steady() if kind.encoder == "libx264" else {})}
+            options = {**target.options, **(_x264(size[0] * size[1]) if kind.encoder == "libx264" else {})}
             stream = container.add_stream(kind.encoder, rate=Fraction(facts.rate), options=options)
             assert isinstance(stream, VideoStream)
             stream.width, stream.height = size
-            stream.pix_fmt = "bgr0" if pixel_format == "gbrp" and kind.encoder == "ffv1" else pixel_format
+            packed = PACKED.get(pixel_format) if kind.encoder == "ffv1" else None
+            stream.pix_fmt = packed or pixel_format
             context = stream.codec_context
             context.time_base = 1 / facts.rate
             context.thread_type = "FRAME" if kind.encoder == "libx264" else context.thread_type
@@ -112,11 +125,11 @@ def _tag(thing: object, tags: Tags) -> None:
 def _frame_of(picture: Picture, pixel_format: str) -> VideoFrame:
     frame = VideoFrame(picture.width, picture.height, pixel_format)
     # the library keeps green, blue and red in this order
-    order = (1, 2, 0) if picture.layout.kind == "rgb" else range(len(picture.planes))
+    order = (1, 2, 0, 3) if picture.layout.kind == "rgb" else range(len(picture.planes))
     for k, plane in enumerate(frame.planes):
         codes = picture.planes[order[k]]
         held = np.frombuffer(memoryview(plane), codes.dtype).reshape(plane.height, plane.line_size // codes.itemsize)
         held[:, : plane.width] = codes
         # x264 reads beyond the border: with whatever lay there, one clip in a hundred came out differently
         held[:, plane.width :] = 0
-    return frame.reformat(format="bgr0") if pixel_format == "gbrp" else frame
+    return frame

@@ -7,8 +7,8 @@ from PIL import Image
 from PIL.PngImagePlugin import PngInfo
 
 from calado.colour.spaces import DISPLAY_P3, SRGB
-from calado.errors import CaladoError, MediaError
-from calado.export import Cancelled, Shape, export_still
+from calado.errors import CaladoError, Cancelled, MediaError
+from calado.export import Shape, export_still
 from calado.media.metadata import facts_of
 from calado.media.stills import read_still
 from calado.media.tests.test_media import DEEP, PICTURE, Folder

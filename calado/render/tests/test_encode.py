@@ -10,6 +10,8 @@ from calado.render.source import code_table
 
 #: rounding is half a code; the table and float32 add this much
 EXCESS = 0.03
+#: a high range is rolled off first (test_high_range)
+WITHIN_WHITE = [space for space in SPACES.values() if not space.high]
 
 
 class FileCodes(TestCase):
@@ -17,13 +19,13 @@ class FileCodes(TestCase):
         rng = np.random.default_rng(3)
         # fourth powers: most of them dark, where the curve bends most
         planes = (rng.random((3, 60, 500)) ** 4 * 1.1 - 0.01).astype(np.float32)
-        for space in SPACES.values():
+        for space in WITHIN_WHITE:
             exact = space.transfer.encode(np.clip(planes.astype(np.float64), 0, 1)) * 65535
             codes = np.moveaxis(file_codes(planes, space, 16), -1, 0)
             self.assertLess(np.abs(codes - exact).max(), 0.5 + EXCESS, space.id)
 
     def test_every_code_comes_back(self) -> None:
-        for space in SPACES.values():
+        for space in WITHIN_WHITE:
             for bits, kind in ((8, np.uint8), (16, np.uint16)):
                 linear = code_table(space, np.dtype(kind)).reshape(2, -1)
                 codes = file_codes(np.stack([linear] * 3), space, bits)[..., 1]

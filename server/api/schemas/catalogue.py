@@ -122,6 +122,7 @@ class ClipFormatOut(Schema):
     id: ClipFormatId
     name: str
     qualities: list[QualityOut]
+    holds: list[What]
     lossless: bool
 
 

@@ -17,6 +17,8 @@ class ClipOut(Schema):
     sound: bool
     timecode: str
     poster: int
+    piece: bool = Field(description="it shares its file with others, of which it is a part")
+    file: str = Field(description="what names its file")
 
 
 class MovedOut(Schema):

@@ -16,6 +16,7 @@ class ClipExportIn(Schema):
     sound: bool = True
     first: int | None = Field(None, ge=0)
     last: int | None = Field(None, ge=0)
+    joined: bool = Field(False, description="all in one file, in the order in which they are named")
 
 
 class ExportIn(Schema):

@@ -19,6 +19,7 @@ FOLDERS = {
     "TABLE_ROOT": "tables",
     "SOLVED_ROOT": "solved",
     "EXPORT_ROOT": "exports",
+    "UPLOAD_ROOT": "uploads",
     "FILE_UPLOAD_TEMP_DIR": "incoming",
 }
 

@@ -16,9 +16,9 @@ from calado.media.clips.clip import Clip
 from calado.media.clips.tests.made import linear, make, packets
 from server.api.tests.support import Place, query, whole
 from server.bench.clips import forget_clip
-from server.jobs.actions import run_export
 from server.jobs.models import Export
 from server.jobs.take_up import take_up
+from server.jobs.writing import run_export
 from server.projects.models import Shot
 
 FRAMES = 30
@@ -226,7 +226,7 @@ class Clips(Place, TestCase):
     def test_orders_that_cannot_be(self) -> None:
         self.assertIn("frames 0 to 29", self.export(422, clip={"first": 3, "last": 30})["title"])
         self.assertIn("no quality 3", self.export(422, clip={"format": "h264", "quality": 3})["title"])
-        self.assertIn("picture or a region's matte", self.export(422, what="pair")["title"])
+        self.assertIn("of stills only", self.export(422, what="pair")["title"])
         self.assertIn("needs alpha", self.export(422, what="cutout", clip={"format": "jpeg"})["title"])
         self.assertIn("of stills only", self.export(422, what="pair", clip={"format": "png"})["title"])
         body = {"shots": [self.shot], "format": "png", "bits": 8}

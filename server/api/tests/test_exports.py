@@ -12,9 +12,9 @@ from django_tasks_db.models import DBTaskResult
 from PIL import Image
 
 from server.api.tests.support import Place
-from server.jobs.actions import run_export
 from server.jobs.models import Export
 from server.jobs.take_up import MOST_ENDS, take_up
+from server.jobs.writing import run_export
 from server.projects.models import Shot
 
 
@@ -63,7 +63,7 @@ class Exports(Place, TestCase):
 
     def test_a_failure_is_told(self) -> None:
         export = self.order()[0]["id"]
-        with mock.patch("server.jobs.actions.export_still", side_effect=OSError("No space left on device")):
+        with mock.patch("server.jobs.writing.export_still", side_effect=OSError("No space left on device")):
             run_export.call(export)
         listed = self.call("GET", self.address)[0]
         self.assertEqual((listed["state"], listed["problem"]), ("failed", "No space left on device"))
@@ -106,7 +106,7 @@ class Exports(Place, TestCase):
 
     def test_whatever_a_job_meets_the_export_says_so(self) -> None:
         export = self.order()[0]["id"]
-        with mock.patch("server.jobs.actions._write", side_effect=RuntimeError("boom")), self.assertLogs("calado"):
+        with mock.patch("server.jobs.writing._write", side_effect=RuntimeError("boom")), self.assertLogs("calado"):
             run_export.call(export)
         made = Export.objects.get(id=export)
         self.assertEqual((made.state, "boom" in made.problem), ("failed", False))

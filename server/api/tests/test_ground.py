@@ -21,8 +21,8 @@ from django.test import RequestFactory, SimpleTestCase, TestCase, TransactionTes
 from server.api.tests.support import Place, picture
 from server.bench import sources
 from server.config import heavy
-from server.jobs import keeping
-from server.jobs.actions import run_export
+from server.jobs import keeping, sweeping
+from server.jobs.writing import run_export
 from server.projects.models import Project, Shot
 
 
@@ -98,7 +98,7 @@ class Gone(OnAShot, TransactionTestCase):
         def gone(*args: object, **more: object) -> None:
             Project.objects.filter(id=self.project).delete()
 
-        with mock.patch("server.projects.actions.add_shot._copied", side_effect=gone):
+        with mock.patch("server.projects.actions.add_shot._brought", side_effect=gone):
             said = self.upload(self.project, picture(9), status=404)
         self.assertEqual(said["code"], "missing")
         self.assertEqual([folder.name for folder in (self.folder / "shots").iterdir()], [self.shot])
@@ -153,12 +153,12 @@ class Kept(OnAShot, TransactionTestCase):
         for file in left:
             file.parent.mkdir(parents=True, exist_ok=True)
             file.write_bytes(b"x")
-        with mock.patch.object(keeping, "_said_of_database", return_value="malformed"):
-            self.assertEqual(keeping.sweep(), 0)
-        self.assertEqual(keeping.sweep(), 4)
+        with mock.patch.object(sweeping, "said_of_database", return_value="malformed"):
+            self.assertEqual(sweeping.sweep(), 0)
+        self.assertEqual(sweeping.sweep(), 4)
         self.assertEqual([file.exists() for file in left], [False] * 4)
         self.assertTrue(Shot.objects.get(id=self.shot).path.exists())
-        self.assertEqual(keeping.sweep(), 0)
+        self.assertEqual(sweeping.sweep(), 0)
 
     def test_how_it_is(self) -> None:
         self.assertEqual(

@@ -10,7 +10,7 @@ from django.test import TestCase
 from PIL import Image
 
 from server.api.tests.support import Place, whole
-from server.jobs.actions import run_export
+from server.jobs.writing import run_export
 
 LIGHTS = {"id": "a", "kind": "luminance"}
 SPOT = {"id": "a", "kind": "ellipse", "values": {"x": 0.4, "y": 0.3, "width": 0.2, "height": 0.2}}

@@ -3,12 +3,14 @@
 import hashlib
 import os
 import shutil
+from collections.abc import Callable
 from pathlib import Path
 
 from django.conf import settings
 from django.db import IntegrityError, transaction
 from django.db.models import Max
 
+from calado.errors import Cancelled
 from calado.media.clips.clip import Clip
 from calado.media.clips.opening import looks_like_clip
 from calado.media.clips.tags import space_of
@@ -24,13 +26,26 @@ from server.projects.models import Project, Shot, new_id
 THUMBNAIL_SIDE = 560
 #: the frame that stands for a clip: after so manieth of it
 POSTER = 3
+#: bytes that are hashed at once, and the share of all that hashing takes
+PIECE, HASHED = 8 * 2**20, 0.4
 #: endings and names as people know them
 ENDINGS = {"mov": "mp4", "matroska": "mkv"}
 NAMES = {"h264": "H.264", "hevc": "H.265", "vp9": "VP9", "av1": "AV1", "ffv1": "FFV1", "prores": "ProRes"}
 
 
-def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet: Sheet = EMPTY_SHEET) -> Shot:
-    """Copy a file into the project and return its shot.
+def add_shot(
+    project: Project,
+    file: Path,
+    file_name: str,
+    name: str = "",
+    sheet: Sheet = EMPTY_SHEET,
+    *,
+    told: Callable[[float], bool] = lambda share: True,
+    own: bool = False,
+) -> Shot:
+    """Copy a file into the project and return its shot; a file of our ``own`` may lie there as it is.
+
+    ``told(share)`` hears how far it is, 0…1, and calls it off by returning False.
 
     Raises
     ------
@@ -39,14 +54,14 @@ def add_shot(project: Project, file: Path, file_name: str, name: str = "", sheet
     Duplicate
         when the same file is in the project already.
     """
-    digest = _digest(file)
+    digest = _digest(file, lambda share: told(share * HASHED))
     _refuse_twin(project, digest, file_name)
-    extension, facts = _clip(file) if looks_like_clip(file) else _still(file, digest)
+    extension, facts = _clip(file, told) if looks_like_clip(file) else _still(file, digest)
     id = new_id()
     folder = Path(settings.MEDIA_ROOT) / id
     folder.mkdir(parents=True)
     try:
-        _copied(file, folder / f"source.{extension}")
+        _brought(file, folder / f"source.{extension}", own=own)
         with transaction.atomic():
             _refuse_twin(project, digest, file_name)
             shot = Shot.objects.create(
@@ -82,9 +97,9 @@ def _still(file: Path, digest: str) -> tuple[str, dict[str, object]]:
     return about.extension, {**said, "format": about.format}
 
 
-def _clip(file: Path) -> tuple[str, dict[str, object]]:
+def _clip(file: Path, told: Callable[[float], bool]) -> tuple[str, dict[str, object]]:
     """Return a clip's ending and what its row says."""
-    with Clip(file) as clip:
+    with Clip(file, lambda share: told(HASHED + share * (1 - HASHED))) as clip:
         facts = clip.facts
         # a frame from within, as the first is often black; read, so that a clip that cannot be is not taken
         poster = facts.frames // POSTER
@@ -104,9 +119,15 @@ def _clip(file: Path) -> tuple[str, dict[str, object]]:
     }
 
 
-def _copied(file: Path, to: Path) -> None:
-    """Copy a file so that it is on disk, and its folder knows it, before anybody is told that it is there."""
-    shutil.copyfile(file, to)
+def _brought(file: Path, to: Path, *, own: bool) -> None:
+    """Copy or link a file so that it is on disk, and its folder knows it, before anybody is told that it is there."""
+    if own:
+        try:
+            to.hardlink_to(file)
+        except OSError:  # not every disk can
+            shutil.copyfile(file, to)
+    else:
+        shutil.copyfile(file, to)
     for each in (to, to.parent, to.parent.parent):
         held = os.open(each, os.O_RDONLY)
         try:
@@ -115,9 +136,15 @@ def _copied(file: Path, to: Path) -> None:
             os.close(held)
 
 
-def _digest(file: Path) -> str:
+def _digest(file: Path, told: Callable[[float], bool]) -> str:
+    made, size, done = hashlib.sha256(), max(file.stat().st_size, 1), 0
     with file.open("rb") as opened:
-        return hashlib.file_digest(opened, "sha256").hexdigest()
+        while piece := opened.read(PIECE):
+            made.update(piece)
+            done += len(piece)
+            if not told(done / size):
+                raise Cancelled
+    return made.hexdigest()
 
 
 def _refuse_twin(project: Project, digest: str, file_name: str) -> None:

@@ -23,6 +23,7 @@ export type Shot = Schemas["ShotOut"];
 export type Project = Schemas["ProjectOut"];
 export type ProjectDetail = Schemas["ProjectDetailOut"];
 export type Export = Schemas["ExportOut"];
+export type Job = Schemas["JobOut"];
 export type ExportOrder = Schemas["ExportIn"];
 export type Problem = Schemas["Problem"];
 export type Snapshot = Schemas["SnapshotOut"];
@@ -111,7 +112,13 @@ async function fetched(address: string, how: RequestInit): Promise<Response> {
   throw await refusalOf(response, await response.json().catch(() => null));
 }
 
-export function thumbnailUrl(at: Address, head: number, of: "done" | "source" = "done"): string {
-  return `/api/projects/${at.project}/shots/${at.shot}/thumbnail?of=${of}&head=${head}`;
+/** A small picture of a frame of a clip's source. */
+export function frameUrl(at: Address, frame: number): string {
+  return `/api/projects/${at.project}/shots/${at.shot}/thumbnail?of=source&frame=${frame}`;
+}
+
+/** A small picture of a shot as it is done at a revision; one that was split has another picture too. */
+export function thumbnailUrl(at: Address, { head, clip }: Pick<Shot, "head" | "clip">, of: "done" | "source" = "done"): string {
+  return `/api/projects/${at.project}/shots/${at.shot}/thumbnail?of=${of}&head=${head}-${clip?.frames ?? 0}`;
 }
 export type EdgeProfile = Schemas["EdgeOut"];

@@ -1,7 +1,8 @@
 /** What the screens ask of the server, kept by the query cache. */
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, asked, type ExportOrder } from "./client";
+import { useEffect } from "react";
+import { api, asked, type ExportOrder, type Job } from "./client";
 
 export function useCatalogue() {
   return useQuery({ queryKey: ["catalogue"], queryFn: () => asked(api.GET("/api/catalogue")), staleTime: Infinity });
@@ -42,12 +43,37 @@ export function useProject(project: string) {
 }
 
 const BUSY = new Set(["waiting", "running"]);
+const NO_JOBS: readonly Job[] = [];
 
 export function useExports(project: string) {
   return useQuery({
     queryKey: ["exports", project],
     queryFn: () => asked(api.GET("/api/projects/{project}/exports", { params: { path: { project } } })),
     refetchInterval: (query) => (query.state.data?.some((each) => BUSY.has(each.state)) ? 300 : false),
+  });
+}
+
+/** What a worker does for a project that is no export. */
+export function useJobs(project: string) {
+  const client = useQueryClient();
+  const found = useQuery({
+    queryKey: ["jobs", project],
+    queryFn: () => asked(api.GET("/api/projects/{project}/jobs", { params: { path: { project } } })),
+    refetchInterval: (query) => (query.state.data?.some((each) => BUSY.has(each.state)) ? 500 : false),
+  });
+  const ended = found.data?.filter(({ state }) => !BUSY.has(state)).length;
+  // a file that was read is a shot
+  useEffect(() => void (ended && client.invalidateQueries({ queryKey: ["project", project] })), [client, project, ended]);
+  return found.data ?? NO_JOBS;
+}
+
+export const runs = ({ state }: { readonly state: string }) => BUSY.has(state);
+
+export function useEndJob(project: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (job: string) => asked(api.DELETE("/api/projects/{project}/jobs/{job}", { params: { path: { project, job } } })),
+    onSettled: () => client.invalidateQueries({ queryKey: ["jobs", project] }),
   });
 }
 

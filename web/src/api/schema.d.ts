@@ -169,7 +169,7 @@ export interface paths {
         };
         /**
          * Thumbnail
-         * @description Return a small picture: as it is done now, or of the source.
+         * @description Return a small picture: as it is done now, or of the source; of a clip the frame on its card, or another.
          */
         get: operations["server_api_projects_thumbnail"];
         put?: never;
@@ -1395,6 +1395,178 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a file of so many bytes (``Upload-Length``), with its name in ``Upload-Metadata``.
+         */
+        post: operations["server_api_jobs_begin"];
+        delete?: never;
+        /**
+         * Spoken
+         * @description Return which protocol is spoken and how large a file may be.
+         */
+        options: operations["server_api_jobs_spoken"];
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/uploads/{upload}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop
+         * @description Forget a file on its way.
+         */
+        delete: operations["server_api_jobs_drop"];
+        options?: never;
+        /**
+         * How Far
+         * @description Return how many bytes have arrived (``Upload-Offset``).
+         */
+        head: operations["server_api_jobs_how_far"];
+        /**
+         * Go On
+         * @description Take more bytes from ``Upload-Offset`` on; once all are there a job of this id reads them.
+         */
+        patch: operations["server_api_jobs_go_on"];
+        trace?: never;
+    };
+    "/api/projects/{project}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description Return what a worker does for a project, or did lately, newest first.
+         */
+        get: operations["server_api_jobs_list_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/jobs/{job}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Job
+         * @description Call a job off.
+         */
+        post: operations["server_api_jobs_cancel_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Job
+         * @description Strike a job that ended off the list; one that runs is called off first.
+         */
+        delete: operations["server_api_jobs_forget_job"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look For Cuts
+         * @description Look for cuts in a clip, as a job.
+         */
+        post: operations["server_api_jobs_look_for_cuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split Clip
+         * @description Split a clip into shots that share its file, each with the passes that it had.
+         */
+        post: operations["server_api_jobs_split_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join Clip
+         * @description Make the pieces of a file one clip again.
+         */
+        post: operations["server_api_jobs_join_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1468,11 +1640,13 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores";
+            id: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores" | "prores-4444";
             /** Name */
             name: string;
             /** Qualities */
             qualities: components["schemas"]["QualityOut"][];
+            /** Holds */
+            holds: ("picture" | "pair" | "matte" | "cutout")[];
             /** Lossless */
             lossless: boolean;
         };
@@ -1742,6 +1916,16 @@ export interface components {
             timecode: string;
             /** Poster */
             poster: number;
+            /**
+             * Piece
+             * @description it shares its file with others, of which it is a part
+             */
+            piece: boolean;
+            /**
+             * File
+             * @description what names its file
+             */
+            file: string;
         };
         /**
          * ProjectDetailOut
@@ -3226,7 +3410,7 @@ export interface components {
              * @description of the clip, or of the pictures that are numbered
              * @default h264
              */
-            format: ("h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores") | ("png" | "jpeg" | "tiff" | "exr");
+            format: ("h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores" | "prores-4444") | ("png" | "jpeg" | "tiff" | "exr");
             /**
              * Quality
              * @description the encoder's number; none: the usual one
@@ -3241,6 +3425,12 @@ export interface components {
             first?: number | null;
             /** Last */
             last?: number | null;
+            /**
+             * Joined
+             * @description all in one file, in the order in which they are named
+             * @default false
+             */
+            joined: boolean;
         };
         /**
          * ExportIn
@@ -3457,7 +3647,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores";
+            format: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores" | "prores-4444";
             /** Quality */
             quality?: number | null;
             /** X */
@@ -3474,6 +3664,44 @@ export interface components {
              * @default 220
              */
             height: number;
+        };
+        /**
+         * JobOut
+         * @description How far a job is; ``shot`` is the one that came of it, or that was there already.
+         */
+        JobOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Progress */
+            progress: number;
+            /** Problem */
+            problem: string;
+            /** Shot */
+            shot: string | null;
+            /**
+             * Cuts
+             * @description frames with which another shot begins, of a job that looked for them
+             */
+            cuts: number[] | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
+         * SplitIn
+         * @description Before which frames a clip is split.
+         */
+        SplitIn: {
+            /** At */
+            at: number[];
         };
     };
     responses: never;
@@ -3940,6 +4168,7 @@ export interface operations {
         parameters: {
             query?: {
                 of?: string;
+                frame?: number | null;
             };
             header?: never;
             path: {
@@ -3961,6 +4190,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7198,7 +7436,7 @@ export interface operations {
     server_api_clips_codec: {
         parameters: {
             query: {
-                format: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores";
+                format: "h264" | "h264-mov" | "h265" | "av1" | "vp9" | "ffv1" | "prores" | "prores-4444";
                 quality?: number | null;
                 x: number;
                 y: number;
@@ -7326,6 +7564,545 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_spoken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                upload: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_how_far: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                upload: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                upload: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Locked */
+            423: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_list_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_cancel_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_forget_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_look_for_cuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_split_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_join_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

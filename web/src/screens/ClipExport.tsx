@@ -16,11 +16,11 @@ type ClipOrder = NonNullable<ExportOrder["clip"]>;
 type What = "picture" | "matte" | "cutout";
 type Kind = { readonly id: NonNullable<ClipOrder["format"]>; readonly name: string };
 
-/** What can hold it: clips no alpha, numbered pictures what a still of their format holds. */
+/** What can hold it: a cut-out needs alpha; numbered pictures hold what a still of their format does. */
 function useKinds(what: What): readonly Kind[] {
   const [clips, stills] = [useClipFormats(), useFormats()];
-  const numbered = stills.filter(({ holds }) => holds.includes(what));
-  return [...(what === "cutout" ? [] : clips), ...numbered.map(({ id, name, bits }) => ({ id, name: `${name}, numbered, ${bits[0]} bit` }))];
+  const fits = ({ holds }: { readonly holds: readonly What[] | readonly string[] }) => (holds as readonly string[]).includes(what);
+  return [...clips.filter(fits), ...stills.filter(fits).map(({ id, name, bits }) => ({ id, name: `${name}, numbered, ${bits[0]} bit` }))];
 }
 
 const NONE: readonly Region[] = [];
@@ -34,9 +34,11 @@ export function ClipExport({ project, shots }: Props) {
   const format = formats.find((each) => each.id === named);
   const [quality, setQuality] = useState<number | null>(null);
   const [sound, setSound] = useState(true);
+  const [joined, setJoined] = useState(false);
+  const joinable = format !== undefined && what === "picture" && shots.length > 1;
   const [ranged, setRanged] = useState(true);
   const only = shots.length === 1 ? shots[0] : undefined;
-  const here = useBench((state) => state.at?.shot === only?.id);
+  const here = useBench((state) => only !== undefined && state.at?.shot === only.id);
   const regions = useBench((state) => (here ? state.sheet.regions : NONE));
   const inView = useBench(regionInView);
   const [region, setRegion] = useState("");
@@ -55,7 +57,7 @@ export function ClipExport({ project, shots }: Props) {
     what,
     region: what === "picture" ? "" : chosen,
     longer_side: null,
-    clip: { format: named, quality, sound, first: range?.first ?? null, last: range?.last ?? null },
+    clip: { format: named, quality, sound, first: range?.first ?? null, last: range?.last ?? null, joined: joined && joinable },
   };
   const silent = shots.every((shot) => !shot.clip?.sound);
   return (
@@ -131,6 +133,20 @@ export function ClipExport({ project, shots }: Props) {
             <Say as="span">{only?.clip ? `The whole length${clipSaid(only.clip)}` : "Each at its whole length, at its own rate"}</Say>
           )}
         </Row>
+        {joinable && (
+          <Row name="Files">
+            <Choice
+              label="Files"
+              look="picks"
+              options={[
+                { id: "each", name: "one each" },
+                { id: "one", name: "all in one, in the order of the contact sheet" },
+              ]}
+              value={joined ? "one" : "each"}
+              onChange={(id) => setJoined(id === "one")}
+            />
+          </Row>
+        )}
         <Row name="Sound">
           {silent || !format || what === "matte" ? (
             <Say as="span">{silent ? "It has none." : format ? "A matte has none." : "Pictures have none. They come packed in one archive."}</Say>

@@ -20,6 +20,7 @@ import { Waiting } from "./Waiting";
 import { Say } from "../ui/Words";
 import { Select } from "../ui/Field";
 
+const CutsDialog = lazy(() => import("./CutsDialog").then((made) => ({ default: made.CutsDialog })));
 const StartDialog = lazy(() => import("./StartDialog").then((made) => ({ default: made.StartDialog })));
 
 export function ContactSheet() {
@@ -73,10 +74,10 @@ function Sheet({ project }: { readonly project: ProjectDetail }) {
       <Side project={project} />
       <main className="overflow-y-auto bg-ground px-8 pt-2 pb-6">
         <div className="flex items-center h-10 gap-1 mb-1 [position:sticky] -top-2 bg-ground z-2">
-          <label className="mr-2 flex h-7 w-68 items-center gap-2 rounded-token bg-field px-2.5 text-ink-3 shadow-[inset_0_0_0_1px_var(--color-edge)] focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-focus">
+          <label className="mr-2 flex h-7 w-68 min-w-24 items-center gap-2 rounded-token bg-field px-2.5 text-ink-3 shadow-[inset_0_0_0_1px_var(--color-edge)] focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-focus">
             <Lens />
             <input
-              className="min-w-0 flex-1 bg-transparent text-ink outline-none"
+              className="w-0 min-w-0 flex-1 bg-transparent text-ink outline-none"
               placeholder="Filter by name or pass"
               aria-label="Filter by name or pass"
               value={words}
@@ -205,6 +206,8 @@ function Chosen({ picked, project, onClear }: ChosenProps) {
   const client = useQueryClient();
   const [asking, setAsking] = useState(false);
   const [starting, setStarting] = useState(false);
+  const [cutting, setCutting] = useState(false);
+  const clip = picked.length === 1 && picked[0]?.clip ? picked[0] : null;
   const remove = useMutation({
     mutationFn: async () => {
       for (const { id } of picked) {
@@ -225,6 +228,16 @@ function Chosen({ picked, project, onClear }: ChosenProps) {
       {starting && (
         <Suspense>
           <StartDialog {...{ project }} shots={picked} onClose={() => setStarting(false)} />
+        </Suspense>
+      )}
+      {clip && (
+        <Button look="quiet" onClick={() => setCutting(true)}>
+          Cuts…
+        </Button>
+      )}
+      {clip && cutting && (
+        <Suspense>
+          <CutsDialog {...{ project }} shot={clip} onClose={() => setCutting(false)} />
         </Suspense>
       )}
       <LayLook {...{ picked, project }} />

@@ -1,11 +1,13 @@
-/** What a project exports, in a dialog of its own. */
+/** What runs for a project, and what it exported, in a dialog of its own. */
 
 import { Dialog } from "../ui/Dialog";
 import { ExportList } from "./ExportList";
+import { JobList } from "./JobList";
 
 export function ExportsDialog({ project, onClose }: { readonly project: string; readonly onClose: () => void }) {
   return (
-    <Dialog title="Exports" onClose={onClose}>
+    <Dialog title="What runs, and what was written" onClose={onClose}>
+      <JobList project={project} />
       <ExportList project={project} />
     </Dialog>
   );

@@ -1,15 +1,14 @@
-/** What the project exports just now, as a small ring in the bar; a press lists it. Nothing runs: nothing shows. */
+/** What runs for the project just now, as a small ring in the bar; a press lists it. Nothing runs: nothing shows. */
 
 import { lazy, Suspense, useState } from "react";
-import type { Export } from "../api/client";
-import { useExports } from "../api/queries";
+import { runs as busy, useExports, useJobs } from "../api/queries";
 import { Button } from "../ui/Button";
 
 const ExportsDialog = lazy(() => import("./ExportsDialog").then((made) => ({ default: made.ExportsDialog })));
-const busy = ({ state }: Export) => state === "waiting" || state === "running";
+type Runs = { readonly id: string; readonly state: string; readonly progress: number };
 
-/** The exports that ran while one was here and that one has not looked at since. */
-function useUnseen(exports: readonly Export[]) {
+/** What ran while one was here and that one has not looked at since. */
+function useUnseen(exports: readonly Runs[]) {
   const [watched, setWatched] = useState<ReadonlySet<string>>(new Set());
   const running = exports.filter(busy).map(({ id }) => id);
   if (running.some((id) => !watched.has(id))) setWatched(new Set([...watched, ...running]));
@@ -18,12 +17,15 @@ function useUnseen(exports: readonly Export[]) {
 
 export function Jobs({ project }: { readonly project: string }) {
   const { data = [] } = useExports(project);
-  const { unseen, forget } = useUnseen(data);
+  const jobs = useJobs(project);
+  const { unseen, forget } = useUnseen([...data, ...jobs]);
   const [open, setOpen] = useState(false);
   const share = unseen.reduce((sum, each) => sum + (busy(each) ? each.progress : 1), 0) / Math.max(unseen.length, 1);
   const failed = unseen.some(({ state }) => state === "failed");
   const left = unseen.filter(busy).length;
-  const says = failed ? "An export failed" : left > 0 ? `${left === 1 ? "1 export runs" : `${left} exports run`}, ${Math.round(share * 100)} %` : "Exported";
+  const files = jobs.filter(busy).length;
+  const what = files > 0 ? count(left, "thing runs", "things run") : count(left, "export runs", "exports run");
+  const says = failed ? "Something failed" : left > 0 ? `${what}, ${Math.round(share * 100)} %` : "Done";
   return (
     <>
       {unseen.length > 0 && (
@@ -45,6 +47,8 @@ export function Jobs({ project }: { readonly project: string }) {
     </>
   );
 }
+
+const count = (many: number, one: string, more: string) => (many === 1 ? `1 ${one}` : `${many} ${more}`);
 
 const ROUND = 2 * Math.PI * 6;
 

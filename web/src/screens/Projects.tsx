@@ -87,7 +87,7 @@ function Row({ project }: { readonly project: Project }) {
     <article className="grid grid-cols-[400px_1fr_auto] items-center gap-6 border-t border-[color-mix(in_oklch,var(--color-ink)_20%,var(--color-ground))] py-4">
       <Link to={`/projects/${project.id}`} className="grid grid-cols-4 gap-1" aria-hidden tabIndex={-1}>
         {project.covers.map((shot) => (
-          <img key={shot} className={COVER} src={thumbnailUrl({ project: project.id, shot }, 0)} alt="" />
+          <img key={shot} className={COVER} src={thumbnailUrl({ project: project.id, shot }, { head: 0 })} alt="" />
         ))}
         {holes.map((k) => (
           <i key={k} className={COVER} />

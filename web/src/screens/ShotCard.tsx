@@ -89,7 +89,7 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
           {...on}
           aria-label={`Open ${shot.name}`}
         >
-          <img className="block size-full object-contain" src={thumbnailUrl(at, shot.head, source ? "source" : "done")} alt="" draggable={false} />
+          <img className="block size-full object-contain" src={thumbnailUrl(at, shot, source ? "source" : "done")} alt="" draggable={false} />
           {shot.clip && rests && !source && !isDragging && (
             <Suspense>
               <PlayingCard {...{ at, shot }} clip={shot.clip} />

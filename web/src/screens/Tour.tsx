@@ -23,9 +23,9 @@ const TRIES = [
     says: "It is done already: move its ellipse to another pot, and the hue slope after it.",
   },
   {
-    shot: "Dusk on the cobbles",
-    title: "Calm the sun",
-    says: "Start “Tame hot spot”: its streak calms too, and Similar offers the lamp.",
+    shot: "The walker",
+    title: "Let the light walk along",
+    says: "A tap on Space plays it. Drag the spotlight at another frame: that is a keyframe.",
   },
 ] as const;
 

@@ -4,42 +4,21 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 import { Link } from "react-router";
 import { Refusal } from "../api/client";
+import { upload } from "../api/upload";
 import { ProgressBar } from "../icons/icons";
 import { Button, LOOKS } from "../ui/Button";
 import { Line, LineEnd } from "../ui/Words";
+import { JobList } from "./JobList";
 
 type Upload = {
   readonly key: number;
   readonly name: string;
+  readonly stage: "sending" | "reading";
   readonly share: number;
   readonly refusal: string;
   readonly shot: string | null;
+  readonly stop: AbortController;
 };
-
-/** Sends one file; XMLHttpRequest tells how far it is, which fetch does not. */
-function send(project: string, file: File, onShare: (share: number) => void): Promise<void> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    const form = new FormData();
-    form.append("file", file);
-    request.open("POST", `/api/projects/${project}/shots`);
-    request.upload.addEventListener("progress", (event) => onShare(event.total ? event.loaded / event.total : 0));
-    request.addEventListener("error", () => reject(new Refusal({})));
-    request.addEventListener("load", () => {
-      if (request.status === 200) resolve();
-      else reject(refusalOf(request));
-    });
-    request.send(form);
-  });
-}
-
-function refusalOf(request: XMLHttpRequest): Refusal {
-  try {
-    return new Refusal(JSON.parse(request.responseText));
-  } catch {
-    return new Refusal({ title: `The server answered with ${request.status}.`, status: request.status });
-  }
-}
 
 export function useUploads(project: string) {
   const [list, setList] = useState<readonly Upload[]>([]);
@@ -55,10 +34,11 @@ export function useUploads(project: string) {
     (files: readonly File[]) => {
       for (const file of files) {
         const key = next.current++;
-        setList((all) => [...all, { key, name: file.name, share: 0, refusal: "", shot: null }]);
+        const stop = new AbortController();
+        setList((all) => [...all, { key, name: file.name, stage: "sending", share: 0, refusal: "", shot: null, stop }]);
         chain.current = chain.current.then(async () => {
           try {
-            await send(project, file, (share) => set(key, { share }));
+            await upload(project, file, (stage, share) => set(key, { stage, share }), stop.signal);
             await client.invalidateQueries({ queryKey: ["project", project] });
             dismiss(key);
           } catch (error) {
@@ -80,8 +60,12 @@ type Props = {
 };
 
 export function Uploads({ list, dismiss, project }: Props) {
-  if (list.length === 0) return null;
+  // what was on its way when the page was left, and is read still
+  const rest = <JobList project={project} but={list.map(({ name }) => name)} />;
+  if (list.length === 0) return rest;
   return (
+    <>
+    {rest}
     <section className="mb-2.5 grid gap-1" aria-label="Files on their way" aria-live="polite">
       {list.map((each) =>
         each.refusal ? (
@@ -100,12 +84,23 @@ export function Uploads({ list, dismiss, project }: Props) {
           <div key={each.key} className="max-w-105">
             <Line>
               {each.name}
-              <LineEnd>{each.share < 1 ? `${Math.round(each.share * 100)} %` : "reading…"}</LineEnd>
+              <LineEnd>
+                {saidOf(each)}
+                <Button aria-label={`Cancel adding ${each.name}`} onClick={() => each.stop.abort()}>
+                  cancel
+                </Button>
+              </LineEnd>
             </Line>
             <ProgressBar share={each.share} label={`Adding ${each.name}`} />
           </div>
         ),
       )}
     </section>
+    </>
   );
+}
+
+function saidOf({ stage, share }: Upload): string {
+  if (stage === "reading") return share > 0 && share < 1 ? `reading, ${Math.round(share * 100)} %` : "reading…";
+  return `${Math.round(share * 100)} %`;
 }

@@ -139,7 +139,7 @@ function Facets({ region, clip }: { readonly region: Region; readonly clip: bool
       label="What of the region"
       tabs={FACETS.filter(([id]) => id !== (clip ? "use" : "time")).map(([id, name, tip]) => ({ id, name, tip, holds: held[id] }))}
       className="-mt-0.5 mb-1 -ml-1 flex justify-between"
-      tabClass="!pl-1 !text-note !leading-6"
+      close
     />
   );
 }

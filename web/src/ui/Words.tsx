@@ -32,7 +32,7 @@ export function WordLine({ as: Tag = "div", className = "", ...props }: LineProp
 
 /** A line of a list; its end stands at the right. Where it is narrow the first of it takes a line of its own. */
 export function Line({ as: Tag = "p", className = "", ...props }: LineProps) {
-  return <Tag {...props} className={`flex items-baseline gap-2 font-medium text-ink-2 ${className}`} />;
+  return <Tag {...props} className={`flex flex-wrap items-baseline gap-x-2 font-medium text-ink-2 ${className}`} />;
 }
 
 export function LineEnd(props: ComponentProps<"span">) {

@@ -1,10 +1,12 @@
 """Made clips for tests: moving stripes and dots, with a tone, in many codecs and containers."""
 
 import os
+from collections.abc import Callable
 from fractions import Fraction
 from pathlib import Path
 
 import av
+import cv2
 import numpy as np
 from av.audio.frame import AudioFrame
 from av.video.frame import VideoFrame
@@ -25,6 +27,17 @@ def drawing(frame: int, size: tuple[int, int] = SIZE) -> np.ndarray:
     return codes
 
 
+def two_scenes(cut: int) -> Callable[[int, tuple[int, int]], np.ndarray]:
+    """Return what draws frames of two scenes, blots that drift; the second begins with frame ``cut``."""
+
+    def scene(frame: int, size: tuple[int, int]) -> np.ndarray:
+        blots = np.random.default_rng(frame >= cut).integers(20, 236, (14, 26, 3), np.uint8)
+        large = cv2.resize(blots, (size[0] + 80, size[1] + 80), interpolation=cv2.INTER_CUBIC)
+        return np.ascontiguousarray(large[frame : frame + size[1], frame : frame + size[0]])
+
+    return scene
+
+
 def make(
     path: Path,
     frames: int = 40,
@@ -38,6 +51,8 @@ def make(
     uneven: bool = False,
     turn: int = 0,
     tags: tuple[int, int, int, int] | None = (1, 1, 1, 1),
+    timecode: str = "",
+    scene: Callable[[int, tuple[int, int]], np.ndarray] = drawing,
 ) -> Path:
     """Write a clip; ``tags`` are range, matrix, primaries and transfer."""
     with av.open(str(path), "w", options=container or {}) as out:
@@ -48,13 +63,15 @@ def make(
         if tags:
             context = stream.codec_context
             context.color_range, context.colorspace, context.color_primaries, context.color_trc = tags
+        if timecode:
+            stream.metadata["timecode"] = timecode
         if turn:
             stream.set_display_rotation(turn)
         track = out.add_stream(sound, rate=RATE) if sound else None
         if track is not None:
             track.codec_context.layout = "mono"
         for number in range(frames):
-            frame = VideoFrame.from_ndarray(drawing(number, size), format="rgb24").reformat(format=pix_fmt)
+            frame = VideoFrame.from_ndarray(scene(number, size), format="rgb24").reformat(format=pix_fmt)
             frame.pts = number * 40 + (number % 3) * 9 if uneven else number
             frame.time_base = Fraction(1, 1000) if uneven else 1 / rate
             out.mux(stream.encode(frame))

@@ -85,6 +85,32 @@ class Back(TestCase):
                         for a, b in zip(before.planes, after.planes, strict=True):
                             self.assertLessEqual(int(np.abs(a.astype(int) - b).max()), least)
 
+    def test_high_range_comes_back_too(self) -> None:
+        rng = np.random.default_rng(8)
+        for curve in (16, 18):
+            of = Tags(9, 9, curve, False)
+            for layout in (Layout("yuv", 10, 2, 2, sited_top=True), Layout("yuv", 12, 1, 1)):
+                # colours that a camera sees, from the darkest codes on, and every code of grey
+                step = 1 << (layout.bits - 8)
+                luma = np.arange(16 * step, 236 * step, dtype=np.uint16)
+                luma = np.resize(luma, (40, -(-len(luma) // 40) + 1))
+                chroma = [
+                    (128 * step + rng.integers(-3, 4, layout.chroma_size(luma.shape[1], 40)[::-1])).astype(np.uint16)
+                    for _ in range(2)
+                ]
+                before = Picture(layout, (luma, *chroma))
+                with self.subTest(curve=curve, layout=layout):
+                    after = to_codes(to_linear(before, of), of, layout, before)
+                    for a, b in zip(before.planes, after.planes, strict=True):
+                        np.testing.assert_array_equal(a, b)
+
+    def test_high_range_is_light_as_a_colour_science_library_has_it(self) -> None:
+        codes = np.arange(64, 941, dtype=np.uint16)[None].repeat(2, 0)
+        grey = Picture(Layout("yuv", 10, 1, 1), (codes, *(np.full_like(codes, 512) for _ in range(2))))
+        light = to_linear(grey, Tags(9, 9, 16, False))[1, 0]
+        expected = colour.models.eotf_BT2100_PQ((codes[0] - 64.0) / 876) / 203
+        np.testing.assert_allclose(light, expected, rtol=2e-4, atol=1e-6)
+
     def test_nothing_of_the_hidden_chroma_is_carried(self) -> None:
         layout = Layout("yuv", 8, 2, 2)
         before = random_picture(layout, 5, (40, 40))

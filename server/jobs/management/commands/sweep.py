@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from server.jobs.keeping import sweep
+from server.jobs.sweeping import sweep
 
 
 class Command(BaseCommand):
