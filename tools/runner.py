@@ -1,4 +1,4 @@
-"""The test runner: Django's, which tells at the end which tests took longest."""
+"""The test runner: Django's, which tells at the end which tests took longest and which failed."""
 
 import time
 import unittest
@@ -36,8 +36,11 @@ class Runner(DiscoverRunner):
         return super().get_resultclass() or _Timed
 
     def suite_result(self, suite: unittest.TestSuite, result: unittest.TextTestResult, **more: Any) -> int:
-        """Print the slowest tests, and return how many failed."""
+        """Print the slowest tests and those that failed, and return how many failed."""
         for seconds, name in sorted(getattr(result, "took", []), reverse=True)[:SLOWEST]:
             print(f"{seconds:7.1f} s  {name}")
+        # a long log is cut in the midst: what failed stands at its end once more
+        for test, told in [*result.failures, *result.errors]:
+            print(f"failed: {test.id()}: {told.strip().splitlines()[-1]}")
         failed: int = super().suite_result(suite, result, **more)
         return failed
