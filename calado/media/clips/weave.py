@@ -15,9 +15,6 @@ from pathlib import Path
 from typing import Any
 
 import av
-from av.audio.resampler import AudioResampler
-from av.audio.stream import AudioStream
-from av.container import InputContainer, OutputContainer
 from av.error import FFmpegError
 from av.packet import Packet
 
@@ -25,7 +22,8 @@ from calado.errors import MediaError
 from calado.media.clips.facts import ClipFacts
 from calado.media.clips.formats import CLIP_FORMATS, ClipTarget
 from calado.media.clips.opening import alpha_beside
-from calado.media.clips.samples import RATE, as_frame, piece_of, samples_of
+from calado.media.clips.side import chapters, opened, subtitles
+from calado.media.clips.sound_packets import sound_packets
 from calado.media.clips.timecode import advanced
 
 ROOM_BYTES = 4 * 2**30
@@ -59,10 +57,10 @@ def weave(chunks: list[tuple[Path, int]], pieces: Sequence[Heard], out: Path, ta
     """
     facts = pieces[0].facts
     loud = target.sound and any(each.facts.sound for each in pieces)
-    sounds = [{"path": str(each.path), "seconds": [str(at) for at in each.seconds]} for each in pieces]
     order = {
         "chunks": [[str(path), first] for path, first in chunks],
-        "sounds": sounds if loud else [],
+        "pieces": [{"path": str(each.path), "seconds": [str(at) for at in each.seconds]} for each in pieces],
+        "sound": loud,
         "rate": str(facts.rate),
         "out": str(out),
         "format": target.format,
@@ -84,8 +82,8 @@ def _weave(order: dict[str, Any]) -> str:
     out = Path(order["out"])
     part = out.with_name(f".{out.stem}.part{out.suffix}")
     chunks = [(Path(path), first) for path, first in order["chunks"]]
-    sounds = [(each["path"], *map(Fraction, each["seconds"])) for each in order["sounds"]]
-    says = ""
+    pieces = [(each["path"], *map(Fraction, each["seconds"])) for each in order["pieces"]]
+    says: list[str] = []
     # without a number of its own and the date in the file, the same order gives the same file
     boxed = {"movflags": "+faststart", "write_tmcd": "1" if order["timecode"] else "0"}
     options = {"fflags": "+bitexact", **(boxed if out.suffix in (".mp4", ".mov") else {})}
@@ -102,44 +100,32 @@ def _weave(order: dict[str, Any]) -> str:
                     pictures.codec_context.framerate = rate
             if order["turn"]:
                 pictures.set_display_rotation(order["turn"])
-        sound: Iterator[Packet] = iter(())
-        if len(sounds) == 1:
-            path, start, end = sounds[0]
-            sound, says = _sound(_opened(path), made, kind.sound, kind.voice, start, end)
-        elif sounds:
-            sound = _joined(sounds, made, kind.voice)
-            says = f"Its sound was joined and encoded anew ({kind.voice.removeprefix('lib')})."
-        for packet in _in_order(_pictures(chunks, pictures, rate), sound):
+        beside: list[Iterator[Packet]] = []
+        if order["sound"]:
+            packets, said = sound_packets(pieces, made, kind)
+            beside.append(packets)
+            says.append(said)
+        if len(pieces) == 1:
+            path, start, end = pieces[0]
+            packets, said = subtitles(opened(path), made, start, end)
+            beside.append(packets)
+            says.append(said)
+            made.set_chapters(chapters(opened(path), start, end))
+        else:
+            says.append(_left_out([path for path, *_ in pieces]))
+        for packet in _in_order(_pictures(chunks, pictures, rate), *beside):
             made.mux(packet)
     part.replace(out)
-    return says
+    return " ".join(filter(None, says))
 
 
-def _opened(path: str) -> InputContainer:
-    return av.open(path, options={"protocol_whitelist": "file"}, metadata_errors="replace")
-
-
-def _joined(sounds: list[tuple[str, Fraction, Fraction]], made: OutputContainer, voice: str) -> Iterator[Packet]:
-    """Return packets of the first tracks of several files, one after another, each as long as its pictures."""
-    stream = made.add_stream(voice, rate=RATE)
-    assert isinstance(stream, AudioStream)
-    stream.codec_context.layout = "stereo"
-    return _encoded(sounds, stream)
-
-
-def _encoded(sounds: list[tuple[str, Fraction, Fraction]], stream: AudioStream) -> Iterator[Packet]:
-    fitted = AudioResampler(stream.format, stream.layout, stream.rate)
-    written, seconds = 0, Fraction(0)
-    for path, start, end in sounds:
-        seconds += end - start
-        with _opened(path) as source:
-            # to the sample where the pictures are, however often it was rounded before
-            for samples in samples_of(source, "s32", start, round(seconds * RATE) - written):
-                frame = as_frame(samples, "s32", written)
-                written += len(samples)
-                for each in fitted.resample(frame):
-                    yield from stream.encode(each)
-    yield from stream.encode(None)
+def _left_out(paths: list[str]) -> str:
+    """Return what is to be said of files that are joined: their subtitles and chapters."""
+    for path in paths:
+        with opened(path) as source:
+            if source.streams.subtitles or source.chapters():
+                return "Subtitles and chapters were left out, as several clips were joined."
+    return ""
 
 
 def _pictures(chunks: list[tuple[Path, int]], stream: Any, rate: Fraction) -> Iterator[Packet]:
@@ -181,98 +167,6 @@ def _time(packet: Packet | None) -> float:
         return float("inf")
     at = packet.dts if packet.dts is not None else packet.pts
     return float((at or 0) * Fraction(packet.time_base))
-
-
-def _sound(
-    source: InputContainer, made: OutputContainer, taken: tuple[str, ...], voice: str, start: Fraction, end: Fraction
-) -> tuple[Iterator[Packet], str]:
-    """Return the packets of all tracks in order, and what is to be said about them."""
-    copied: list[AudioStream] = []
-    encoded: list[AudioStream] = []
-    for track in source.streams.audio:
-        if track.codec_context is None:
-            continue
-        (copied if track.codec_context.name in taken else encoded).append(track)
-    into: dict[int, Any] = {track.index: made.add_stream_from_template(track) for track in copied}
-    voices = {}
-    for track in encoded:
-        stream = made.add_stream(voice, rate=48000 if voice == "libopus" else track.rate)
-        assert isinstance(stream, AudioStream)
-        stream.codec_context.layout = "stereo" if track.codec_context.channels == 2 else track.codec_context.layout
-        voices[track.index] = stream
-    names = {track.codec_context.name for track in encoded}
-    says = f"Its sound ({', '.join(sorted(names))}) was encoded anew ({voice.removeprefix('lib')})."
-    return _tracks(source, into, voices, start, end), says if encoded else ""
-
-
-def _tracks(
-    source: InputContainer, into: dict[int, Any], voices: dict[int, Any], start: Fraction, end: Fraction
-) -> Iterator[Packet]:
-    """Return packets from ``start`` to ``end`` seconds of the source, moved so that it begins at 0."""
-    tracks = [track for track in source.streams.audio if track.index in into or track.index in voices]
-    encoders = {index: _Anew(stream) for index, stream in voices.items()}
-    origin = _origin(source)
-    for packet in source.demux(tracks):
-        if packet.size == 0 and packet.stream.index in into:
-            continue
-        if packet.stream.index in into:
-            yield from _moved(packet, into[packet.stream.index], start + origin, end + origin)
-            continue
-        yield from encoders[packet.stream.index].packets(packet, start + origin, end + origin)
-    for stream in voices.values():
-        yield from stream.encode(None)
-
-
-class _Anew:
-    """Encodes a track anew, from one time to another."""
-
-    def __init__(self, stream: AudioStream) -> None:
-        self._stream = stream
-        self._fitted = AudioResampler(stream.format, stream.layout, stream.rate)
-        #: where the next sample goes, once it has begun
-        self._next: int | None = None
-
-    def packets(self, packet: Packet, start: Fraction, end: Fraction) -> Iterator[Packet]:
-        """Return what comes of a packet, times in seconds of its own file."""
-        for frame in _heard(packet):
-            for whole in self._fitted.resample(frame):
-                rate = whole.sample_rate
-                came = round(((whole.pts or 0) * Fraction(whole.time_base or 1) - start) * rate)
-                first = max(came, 0) if self._next is None else self._next
-                piece = piece_of(whole, first - came, round((end - start) * rate) - came)
-                if piece is None:
-                    continue
-                piece.pts, piece.time_base = first, Fraction(1, rate)
-                self._next = first + piece.samples
-                yield from self._stream.encode(piece)
-
-
-def _heard(packet: Packet) -> list[Any]:
-    try:
-        return list(packet.decode())
-    except FFmpegError:
-        return []
-
-
-def _origin(source: InputContainer) -> Fraction:
-    """Return when the pictures begin, in seconds of the file's own time."""
-    stream = source.streams.video[0]
-    return (stream.start_time or 0) * Fraction(stream.time_base or 1)
-
-
-def _moved(packet: Packet, stream: AudioStream, start: Fraction, end: Fraction) -> Iterator[Packet]:
-    if packet.pts is None:
-        return
-    tick = Fraction(packet.time_base)
-    begins, ends = packet.pts * tick, (packet.pts + (packet.duration or 0)) * tick
-    # one packet before: what a decoder needs to be right from the first sample on
-    if ends + (packet.duration or 0) * tick < start or begins >= end:
-        return
-    shift = round(start / tick)
-    packet.pts -= shift
-    packet.dts = packet.pts if packet.dts is None else packet.dts - shift
-    packet.stream = stream
-    yield packet
 
 
 def main() -> None:
