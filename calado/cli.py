@@ -17,13 +17,15 @@ from pathlib import Path
 import numpy as np
 
 from calado.catalogue import CATALOGUE
-from calado.cli_clips import frames_of, probe, render_clip
+from calado.cli_clips import follow_clip, frames_of, probe, render_clip
 from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
+from calado.follow.fits import KINDS
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import second_look
+from calado.media.clips.motions import MotionFolder
 from calado.media.clips.opening import looks_like_clip
 from calado.media.cube import folder_luts
 from calado.media.formats import format_of
@@ -35,7 +37,7 @@ from calado.render.engine import Engine, Order
 from calado.render.resolve import resolve
 from calado.render.source import Source, source_of
 from calado.sheet.check import read_sheet
-from calado.sheet.models import Sheet
+from calado.sheet.models import Region, Sheet
 from calado.sheet.schema import sheet_schema
 from calado.sheet.sentence import describe
 from calado.sheet.table import adjustments_table
@@ -80,7 +82,18 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("sheet", type=Path)
     check.add_argument("source", type=Path)
     check.set_defaults(run=_check)
-    for each in (render, matte, check):
+    follow = commands.add_parser("follow", help="let a region go along with what moves in a clip")
+    follow.add_argument("sheet", type=Path)
+    follow.add_argument("source", type=Path)
+    follow.add_argument("region", help="the region's name or id")
+    follow.add_argument("--at", type=int, required=True, help="the frame in which the region is right")
+    follow.add_argument("--frames", type=frames_of, metavar="10-49", help="the first and the last that are followed")
+    follow.add_argument("--motion", choices=KINDS, default="perspective", help="what may happen to it")
+    follow.add_argument("-o", "--out", type=Path, required=True, help="the sheet that goes along")
+    follow.set_defaults(run=_follow)
+    for each in (render, matte, follow):
+        each.add_argument("--tracks", type=Path, default=Path("tracks"), help="the folder of motions")
+    for each in (render, matte, check, follow):
         each.add_argument("--mattes", type=Path, default=Path("mattes"), help="the folder of imported mattes")
         each.add_argument("--tables", type=Path, default=Path("tables"), help="the folder of imported colour tables")
     tell = commands.add_parser("describe", help="tell the sheet in words")
@@ -114,7 +127,9 @@ def _render(options: argparse.Namespace) -> None:
     order = Order(_read(options.sheet), _read(options.project) if options.project else Sheet())
     assets = Assets(folder_sums(options.mattes), folder_luts(options.tables))
     if looks_like_clip(options.source):
-        render_clip(options, ClipOrder(order.sheet, order.project, options.frames), assets)
+        render_clip(
+            options, ClipOrder(order.sheet, order.project, options.frames, motions=MotionFolder(options.tracks)), assets
+        )
         return
     source = _source(options.source)
     looked = Looked(Engine(assets=assets), source, order.sheet, order.project)
@@ -125,14 +140,19 @@ def _render(options: argparse.Namespace) -> None:
     export_still(source, order, options.out, _target(options), assets=assets)
 
 
+def _region(sheet: Sheet, named: str) -> Region:
+    found = next((region for region in sheet.regions if named in (region.id, region.name)), None)
+    if found is None:
+        names = ", ".join(region.name for region in sheet.regions) or "none"
+        raise RequestError(f"The sheet has no region “{named}”; it has {names}.", code="cli.region")
+    return found
+
+
 def _matte(options: argparse.Namespace) -> None:
     sheet = _read(options.sheet)
-    region = next((r for r in sheet.regions if options.region in (r.id, r.name)), None)
-    if region is None:
-        names = ", ".join(region.name for region in sheet.regions) or "none"
-        raise RequestError(f"The sheet has no region “{options.region}”; it has {names}.", code="cli.region")
+    region = _region(sheet, options.region)
     if looks_like_clip(options.source):
-        order = ClipOrder(sheet, frames=options.frames, matte_of=region.id)
+        order = ClipOrder(sheet, frames=options.frames, matte_of=region.id, motions=MotionFolder(options.tracks))
         render_clip(options, order, Assets(folder_sums(options.mattes)))
         return
     source = _source(options.source)
@@ -144,6 +164,11 @@ def _matte(options: argparse.Namespace) -> None:
     codes = np.repeat(np.rint(matte * 65535).astype(np.uint16)[..., None], 3, axis=2)
     with still_writer(options.out, source.width, source.height, source.space, Target("png", 16)) as writer:
         writer.write(codes)
+
+
+def _follow(options: argparse.Namespace) -> None:
+    sheet = _read(options.sheet)
+    follow_clip(options, sheet, _region(sheet, options.region), Assets(folder_sums(options.mattes)))
 
 
 def _check(options: argparse.Namespace) -> None:

@@ -1,5 +1,6 @@
 """What ``calado`` does with clips: probe, render, matte; each as a library call with progress on a terminal."""
 
+import csv
 import json
 import sys
 from argparse import Namespace
@@ -12,13 +13,18 @@ from calado.clip_render import ClipOrder
 from calado.errors import RequestError
 from calado.media.clips.clip import Clip
 from calado.media.clips.facts import facts_data
+from calado.media.clips.following import Way, follow_region
 from calado.media.clips.formats import ClipTarget, clip_format_of
 from calado.media.clips.frames import Frames
+from calado.media.clips.motions import MotionFolder
 from calado.media.formats import format_of
 from calado.media.write import Target
 from calado.picture_export import NUMBER, export_pictures
 from calado.render.assets import Assets
 from calado.scheduler import spread_of
+from calado.sheet.models import Region, Sheet, Track
+from calado.sheet.steps import sheet_data
+from calado.sheet.within import with_region
 
 
 def probe(options: Namespace) -> None:
@@ -71,6 +77,27 @@ def render_clip(options: Namespace, order: ClipOrder, assets: Assets) -> None:
             says = export_takes([take], options.out, ClipTarget(kind.id), progress, assets, spread=spread)
     if says:
         print(f"calado: {says}", file=sys.stderr)
+
+
+def follow_clip(options: Namespace, sheet: Sheet, region: Region, assets: Assets) -> None:
+    """Follow a region through a clip, write the sheet in which it goes along, and print how sure it is as CSV.
+
+    Raises
+    ------
+    RequestError
+        when there is too little or too much to follow, or no such frame.
+    """
+    with Clip(options.source) as clip, _progress() as progress:
+        frames = Frames(clip, str(options.source))
+        way = Way(options.at, options.frames or (0, clip.facts.frames - 1), options.motion)
+        motion = follow_region(frames, sheet, region.id, way, assets, lambda frame, step, share: progress(share))
+        digest = MotionFolder(options.tracks).keep(motion)
+    rows = csv.writer(sys.stdout)
+    rows.writerow(("frame", "confidence", "state"))
+    for frame, step in sorted(motion.steps.items()):
+        rows.writerow((frame, f"{step.confidence:.3f}", step.state))
+    followed = with_region(sheet, region.model_copy(update={"track": Track(motion=digest, at=options.at)}))
+    options.out.write_text(json.dumps(sheet_data(followed), indent=2, ensure_ascii=False) + "\n")
 
 
 @contextmanager

@@ -11,10 +11,12 @@ from calado.catalogue import CATALOGUE
 from calado.clip_render import ClipOrder, Rendering
 from calado.errors import Cancelled
 from calado.export import EXPORT_CACHE_BYTES
+from calado.follow.motion import no_motions
 from calado.media.clips.clip import Clip
 from calado.media.clips.facts import ClipFacts
 from calado.media.clips.formats import ClipTarget
 from calado.media.clips.frames import Frames
+from calado.media.clips.motions import MotionFolder
 from calado.media.clips.part import ClipPart
 from calado.media.clips.planes import Layout, Picture
 from calado.media.clips.write import picture_writer
@@ -103,6 +105,7 @@ class ChunkTask:
     part: tuple[int, int] | None
     sheets: tuple[dict[str, Any], dict[str, Any]]
     of_region: tuple[str, str]
+    motions: Path | None
     out: Path
     frames: tuple[int, int]
     how: How
@@ -114,13 +117,15 @@ def task_of(take: Take, out: Path, frames: tuple[int, int], how: How) -> ChunkTa
     part = (take.facts.first, take.facts.frames) if isinstance(held.clip, ClipPart) else None
     sheets = sheet_data(take.order.sheet), sheet_data(take.order.project)
     of_region = take.order.matte_of, take.order.cutout_of
-    return ChunkTask(take.path, held.key, held.poster, part, sheets, of_region, out, frames, how)
+    motions = take.order.motions.path if isinstance(take.order.motions, MotionFolder) else None
+    return ChunkTask(take.path, held.key, held.poster, part, sheets, of_region, motions, out, frames, how)
 
 
 def write_apart(task: ChunkTask) -> None:
     """Write a chunk in a process of its own: what it opens stays open for the next one."""
     sheet, project = (read_sheet(each, CATALOGUE) for each in task.sheets)
-    order = ClipOrder(sheet, project, None, *task.of_region)
+    motions = MotionFolder(task.motions) if task.motions else no_motions
+    order = ClipOrder(sheet, project, None, *task.of_region, motions)
     frames = _opened(task.path, task.key, task.poster, task.part)
     if not frames.clip.alive:  # a process that ended is begun anew
         _opened.cache_clear()

@@ -8,8 +8,9 @@ import numpy as np
 
 from calado.adjust.registry import used
 from calado.arrays import Matte, Planes
-from calado.catalogue import CATALOGUE
 from calado.errors import MediaError
+from calado.follow.carried import sheet_in_time
+from calado.follow.motion import Motions, no_motions
 from calado.media.clips.convert import to_codes
 from calado.media.clips.facts import ClipFacts
 from calado.media.clips.frames import Frames, as_stored, matte_as_stored, upright_matte
@@ -19,7 +20,6 @@ from calado.render.engine import Engine, Order
 from calado.render.resolve import resolve
 from calado.render.source import Source
 from calado.sheet.models import EMPTY_SHEET, Sheet
-from calado.sheet.timed import sheet_at
 
 
 @dataclass(frozen=True)
@@ -27,6 +27,7 @@ class ClipOrder:
     """What is to be written: the sheets of the shot and of the project, of which frames, or of a region.
 
     ``frames`` are the first and the last, None: all. Of a region its matte, or the picture cut out by it.
+    ``motions`` give those that regions go along with.
     """
 
     sheet: Sheet
@@ -34,6 +35,7 @@ class ClipOrder:
     frames: tuple[int, int] | None = None
     matte_of: str = ""
     cutout_of: str = ""
+    motions: Motions = no_motions
 
     @property
     def region(self) -> str:
@@ -42,7 +44,7 @@ class ClipOrder:
 
     def at(self, frame: int) -> Order:
         """Return what is to be rendered at a frame."""
-        return Order(sheet_at(self.sheet, frame, CATALOGUE), sheet_at(self.project, frame, CATALOGUE))
+        return Order(sheet_in_time(self.sheet, frame, self.motions), sheet_in_time(self.project, frame, no_motions))
 
     def range(self, facts: ClipFacts) -> tuple[int, int]:
         """Return the first and the last frame.

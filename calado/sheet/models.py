@@ -120,11 +120,32 @@ class Component(Frozen):
     y: Finite
 
 
+class Fix(Frozen):
+    """A correction of a motion at a frame: a shift in picture heights, then a size and a turn (degrees) about there."""
+
+    dx: Annotated[Finite, Field(ge=-100, le=100)] = 0.0
+    dy: Annotated[Finite, Field(ge=-100, le=100)] = 0.0
+    scale: Annotated[Finite, Field(ge=0.01, le=100)] = 1.0
+    turn: Annotated[Finite, Field(ge=-3600, le=3600)] = 0.0
+
+
+class Track(Frozen):
+    """A motion that a region goes along with, by the hash of its file, from a reference frame.
+
+    ``fixes`` are corrections by frame; from one to the next they go smoothly, and there is none at the reference.
+    """
+
+    motion: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    at: Annotated[int, Field(ge=0, le=LAST_FRAME)]
+    fixes: Annotated[dict[Frame, Fix], Field(max_length=MAX_KEYS)] = Field(default_factory=dict)
+
+
 class Region(Frozen):
     """A *where* with a name of its own, kept on the shelf.
 
     ``band`` is where its edge is resolved anew from the picture; ``refine`` is what is done to the matte after that;
-    ``removed`` are its islands that are taken away and its holes that are filled.
+    ``removed`` are its islands that are taken away and its holes that are filled. With a ``track`` it goes along with
+    what moves in the clip: what its parts say is how they stand at the track's reference frame.
     """
 
     id: Id
@@ -133,6 +154,7 @@ class Region(Frozen):
     band: Annotated[tuple[Stroke, ...], Field(max_length=MAX_STROKES)] = ()
     refine: ParameterValues = Field(default_factory=dict)
     removed: Annotated[tuple[Component, ...], Field(max_length=500)] = ()
+    track: Track | None = None
 
 
 class Span(Frozen):

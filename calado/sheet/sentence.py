@@ -20,7 +20,7 @@ from calado.sheet.declare import (
     Reference,
     Values,
 )
-from calado.sheet.models import LAST_FRAME, Pass, Region, Sheet, Treatment
+from calado.sheet.models import LAST_FRAME, Pass, Region, Sheet, Track, Treatment
 from calado.sheet.numbers import say_number
 from calado.sheet.timed import keyed_frames
 
@@ -102,7 +102,9 @@ def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token
         refined = tell_refined(region, catalogue) if region else ""
         if refined:
             yield Token("text", f", {refined}")
-        if region and not position and (keys := len(keyed_frames(region))):
+        if region and not position and region.track:
+            yield Token("text", f", which follows{_corrected(region.track)}")
+        elif region and not position and (keys := len(keyed_frames(region))):
             yield Token("text", f", which moves ({keys} keyframe{'s' if keys > 1 else ''})")
         if any(a.holds is not None for a in _said(_treatment(each, side), catalogue)):
             yield Token("text", f", which {'must' if each.must_cover else 'need not'} cover")
@@ -110,6 +112,12 @@ def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token
         if when and not position:
             yield Token("text", f", {when}")
         yield from _tell_treatment(_treatment(each, side), side, catalogue, holds=each.must_cover)
+
+
+def _corrected(track: Track) -> str:
+    """Return how often a motion was corrected, in words."""
+    count = len(track.fixes)
+    return f" (corrected {'once' if count == 1 else f'{count} times'})" if count else ""
 
 
 def _when(each: Pass) -> str:

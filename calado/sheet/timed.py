@@ -12,7 +12,7 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from calado.sheet.declare import Catalogue
-from calado.sheet.models import Corner, Ease, Keys, Part, Pass, Region, Sheet, Treatment
+from calado.sheet.models import Corner, Ease, Fix, Keys, Part, Pass, Region, Sheet, Track, Treatment
 
 #: how far apart the seeds of two frames are; a prime, so that no two frames of a clip share one soon
 SEEDS_APART = 10_007
@@ -64,6 +64,16 @@ def keyed_frames(region: Region) -> tuple[int, ...]:
 def value_at(keys: Keys, frame: int) -> float:
     """Return a keyed value at a frame."""
     return float(_way(*_listed({at: ((key.value,), key.ease) for at, key in keys.items()}), frame)[0])
+
+
+def fix_at(track: Track, frame: int) -> Fix:
+    """Return by how much a motion is corrected at a frame: none at its reference."""
+    if not track.fixes:
+        return Fix()
+    known = {**track.fixes, str(track.at): Fix()}
+    listed = {at: ((fix.dx, fix.dy, fix.scale, fix.turn), "smooth") for at, fix in known.items()}
+    dx, dy, scale, turn = _way(*_listed(listed), frame)  # type: ignore[arg-type]
+    return Fix(dx=dx, dy=dy, scale=scale, turn=turn)
 
 
 def _points_at(part: Part, frame: int) -> tuple[Corner, ...]:

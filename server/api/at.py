@@ -17,12 +17,11 @@ from calado.render.resolve import resolve
 from calado.render.source import Source
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Pass, Sheet
-from calado.sheet.timed import sheet_at
 from calado.sheet.within import pass_called, region_called
 from server.api.schemas.common import Problem
 from server.api.turns import Turns
 from server.bench.drafts import draft_called
-from server.bench.sources import ENGINE, source_for
+from server.bench.sources import ENGINE, as_shown, source_for
 from server.projects.access import shot_called
 from server.projects.errors import Missing
 from server.projects.models import Shot
@@ -56,13 +55,13 @@ class At:
     @cached_property
     def sheet(self) -> Sheet:
         """The draft as it stands at the frame."""
-        return sheet_at(self.draft, self.frame, CATALOGUE) if self.shot.is_clip else self.draft
+        return as_shown(self.shot, self.draft, self.frame)
 
     @cached_property
     def common(self) -> Sheet:
         """The passes that run on every shot of the project."""
         common = read_sheet(self.shot.project.sheet, CATALOGUE)
-        return sheet_at(common, self.frame, CATALOGUE) if self.shot.is_clip else common
+        return as_shown(self.shot, common, self.frame)
 
     @cached_property
     def source(self) -> Source:

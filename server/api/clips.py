@@ -17,14 +17,14 @@ from calado.render.preview import View
 from calado.render.source import Source
 from calado.render.strip import frame_strip
 from calado.sheet.check import read_sheet
+from calado.sheet.timed import fix_at, moves
 from calado.sheet.timed import frames_of as keyframes_of
-from calado.sheet.timed import moves
 from calado.through_codec import beside, through_codec
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept, name_of
 from server.api.described import gives
-from server.api.schemas.clips import CodecIn, MovedOut, PlayedIn, RenderedIn, StripIn
+from server.api.schemas.clips import CodecIn, MovedOut, OwnOut, PlayedIn, RenderedIn, StripIn
 from server.api.schemas.views import Viewed
-from server.bench.clips import frames_of, sound_of
+from server.bench.clips import frames_of, motions_of, sound_of
 from server.bench.played import PLAYING, play, rendered
 from server.bench.sources import ASSETS, solved_folder
 from server.projects.access import shot_called
@@ -51,10 +51,14 @@ def moved(request: HttpRequest, project: str, shot: str, draft: str) -> list[Mov
             values=now.values,
             points=list(now.points),
             keyed=list(keyframes_of(part)),
+            own=OwnOut(values=part.values, points=list(part.points))
+            if region.track and region.track.at != at.frame
+            else None,
+            fix=fix_at(region.track, at.frame) if region.track else None,
         )
         for region, standing in zip(at.draft.regions, at.sheet.regions, strict=True)
         for part, now in zip(region.parts, standing.parts, strict=True)
-        if moves(part)
+        if moves(part) or region.track
     ]
 
 
@@ -118,7 +122,7 @@ def codec(request: HttpRequest, project: str, shot: str, draft: str, query: Quer
     """Return a piece of the finished frame and, right of it, the same after the codec; ``X-Codec`` tells figures."""
     at = At(project, shot, draft)
     _clip(at.shot)
-    order = ClipOrder(at.draft, read_sheet(at.shot.project.sheet, CATALOGUE))
+    order = ClipOrder(at.draft, read_sheet(at.shot.project.sheet, CATALOGUE), motions=motions_of(at.shot))
     target = ClipTarget(query.format, query.quality, sound=False)
     made = through_codec(frames_of(at.shot), order, at.frame, target, ASSETS, SolvedStore(solved_folder))
     shown = beside(made, (query.x, query.y), (query.width, query.height))

@@ -15,10 +15,14 @@ from ninja import Router
 from ninja.errors import HttpError
 
 from calado.errors import RequestError
-from server.api.at import REFUSED, SHOT
+from calado.sheet.steps import sheet_data
+from calado.sheet.within import region_called
+from server.api.at import DRAFT, REFUSED, SHOT, At
+from server.api.schemas.clips import MotionIn, MotionOut
 from server.api.schemas.common import Problem, ShotOut
 from server.api.schemas.jobs import JobOut, SplitIn
 from server.api.serializers import shot_out
+from server.bench.clips import motions_of
 from server.config.uploads import MAX_BYTES
 from server.jobs.actions import refuse_while_exported
 from server.jobs.joining import join
@@ -129,6 +133,9 @@ def _told(job: Job) -> JobOut:
         problem=job.problem,
         shot=job.result.get("shot"),
         cuts=job.result.get("cuts"),
+        region=job.order.get("region"),
+        of=job.order.get("shot"),
+        track=job.result.get("track"),
         created=job.created,
     )
 
@@ -169,6 +176,43 @@ def look_for_cuts(request: HttpRequest, project: str, shot: str) -> JobOut:
         job = Job.objects.create(project=found.project, kind=Job.Kind.CUTS, name=found.name, order=order)
         enqueue_job(job)
     return _told(job)
+
+
+@router.post(DRAFT + "/track/{region}", response={200: JobOut, 409: Problem, **REFUSED})
+def follow_region(request: HttpRequest, project: str, shot: str, draft: str, region: str, payload: MotionIn) -> JobOut:
+    """Follow a region from the draft's frame on, as a job; one that follows already, from there on anew."""
+    at = At(project, shot, draft)
+    if not at.shot.is_clip:
+        raise RequestError("This shot is a still.", code="render.still")
+    found = region_called(at.draft, region)
+    own = Job.objects.filter(project=at.shot.project, kind=Job.Kind.FOLLOW, state__in=Job.OPEN)
+    if any(job.order["shot"] == shot and job.order["region"] == region for job in own):
+        raise HttpError(409, f"“{found.name}” is being followed. Stop that, or wait for it")
+    last = at.shot.frames - 1 if payload.last is None else min(payload.last, at.shot.frames - 1)
+    order = {
+        "shot": at.shot.id,
+        "sheet": sheet_data(at.draft.model_copy(update={"passes": ()})),
+        "region": region,
+        "frame": at.frame,
+        "frames": [min(payload.first, at.frame), max(last, at.frame)],
+        "motion": payload.motion,
+    }
+    with transaction.atomic():
+        job = Job.objects.create(project=at.shot.project, kind=Job.Kind.FOLLOW, name=found.name, order=order)
+        enqueue_job(job)
+    return _told(job)
+
+
+@router.get(SHOT + "/motions/{motion}", response={200: MotionOut, **REFUSED})
+def motion_of(request: HttpRequest, project: str, shot: str, motion: str) -> MotionOut:
+    """Return how sure a motion is, frame by frame."""
+    found = motions_of(shot_called(project, shot))(motion) if len(motion) == 64 and motion.isalnum() else None
+    if found is None:
+        raise Missing("motion")
+    frames = range(min(found.steps), max(found.steps) + 1)
+    steps = [found.near(frame) for frame in frames]
+    held = [frame for frame, step in zip(frames, steps, strict=True) if step.state == "held"]
+    return MotionOut(at=found.at, first=frames[0], confidence=[each.confidence for each in steps], held=held)
 
 
 @router.post(SHOT + "/split", response={200: list[ShotOut], 409: Problem, **REFUSED})

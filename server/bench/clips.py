@@ -1,6 +1,7 @@
 """Clips at hand: a few are open at a time, each decoded in a process of its own."""
 
 import atexit
+import shutil
 import threading
 from collections import OrderedDict
 from fractions import Fraction
@@ -10,6 +11,7 @@ from django.conf import settings
 
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames
+from calado.media.clips.motions import MotionFolder
 from calado.media.clips.part import ClipPart
 from calado.media.clips.poster import keep_poster, kept_poster
 from calado.media.clips.sound import make_sound
@@ -48,6 +50,11 @@ def frames_of(shot: Shot) -> Frames:
         return frames[shot.key]
 
 
+def motions_of(shot: Shot) -> MotionFolder:
+    """Return where the motions that were followed in a shot are kept; they count its frames from its first on."""
+    return MotionFolder(Path(settings.MOTION_ROOT) / shot.sha256 / str(shot.first))
+
+
 def poster_of(shot: Shot, side: int) -> Source:
     """Return the frame that stands for a clip, its longer side of so many pixels, as it is kept on disk.
 
@@ -67,11 +74,12 @@ def poster_of(shot: Shot, side: int) -> Source:
 
 
 def forget_clip(digest: str) -> None:
-    """Close a clip that is gone, and remove its sound and its poster."""
+    """Close a clip that is gone, and remove its sound, its poster and its motions."""
     with _lock:
         found = _open.pop(digest, None)
     if found is not None:
         found[0].close()
+    shutil.rmtree(Path(settings.MOTION_ROOT) / digest, ignore_errors=True)
     for each in Path(settings.CACHE_ROOT).glob(f"{digest}.*"):
         if each.suffix in (".flac", ".json", ".npy"):
             each.unlink(missing_ok=True)

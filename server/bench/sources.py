@@ -10,7 +10,7 @@ from pathlib import Path
 from django.conf import settings
 
 from calado.adjust.kind import Luts
-from calado.catalogue import CATALOGUE
+from calado.follow.carried import sheet_in_time
 from calado.media.apart import Reader
 from calado.media.cube import folder_luts
 from calado.media.mattes import folder_sums
@@ -21,8 +21,7 @@ from calado.render.assets import Assets
 from calado.render.engine import Engine, new_secret
 from calado.render.source import Source, StoredDamaged, is_stored, open_source, source_of, store_source
 from calado.sheet.models import Sheet
-from calado.sheet.timed import sheet_at
-from server.bench.clips import forget_clip, frames_of
+from server.bench.clips import forget_clip, frames_of, motions_of
 from server.projects.models import Shot
 
 
@@ -124,7 +123,7 @@ def source_for(shot: Shot, frame: int | None = None) -> Source:
 
 def as_shown(shot: Shot, sheet: Sheet, frame: int | None = None) -> Sheet:
     """Return a sheet as it stands where the source of a shot is from: of a clip at a frame, None: at its poster."""
-    return sheet_at(sheet, shot.poster if frame is None else frame, CATALOGUE) if shot.is_clip else sheet
+    return sheet_in_time(sheet, shot.poster if frame is None else frame, motions_of(shot)) if shot.is_clip else sheet
 
 
 def forget_source(digest: str) -> None:

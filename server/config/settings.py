@@ -81,6 +81,7 @@ SOLVED_ROOT = DATA / "solved"
 EXPORT_ROOT = DATA / "exports"
 FILE_UPLOAD_TEMP_DIR = DATA / "incoming"
 UPLOAD_ROOT = DATA / "uploads"
+MOTION_ROOT = DATA / "motions"
 FILE_UPLOAD_HANDLERS = ["server.config.uploads.BoundedUpload"]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 20 * 2**20
 CACHE_LIMIT_BYTES = 8 * 2**30

@@ -19,8 +19,7 @@ from calado.media.write import Target
 from calado.render.resolve import sides_concealed
 from calado.sheet.check import read_sheet
 from calado.sheet.steps import sheet_data
-from calado.sheet.timed import sheet_at
-from server.bench.sources import ENGINE, source_for
+from server.bench.sources import ENGINE, as_shown, source_for
 from server.jobs.models import Export
 from server.jobs.writing import run_export
 from server.projects.actions.change import head_of, sheet_of
@@ -75,7 +74,7 @@ def said_of_covers(shot: Shot) -> list[str]:
         return [finding.says for finding in weak_covers(Looked(ENGINE, source_for(shot), sheet, common))]
     said: dict[str, int] = {}
     for frame in looked_at(shot.frames):
-        sheets = sheet_at(sheet, frame, CATALOGUE), sheet_at(common, frame, CATALOGUE)
+        sheets = as_shown(shot, sheet, frame), as_shown(shot, common, frame)
         for finding in weak_covers(Looked(ENGINE, source_for(shot, frame), *sheets)):
             said.setdefault(finding.says, frame)
     return [f"At frame {frame}: {says}" for says, frame in said.items()]

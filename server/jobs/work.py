@@ -1,4 +1,4 @@
-"""What takes long and is no export: reading a file that came in, looking for cuts. Watched, called off, taken up."""
+"""What takes long and is no export: files that came in, cuts, following. Watched, called off, taken up."""
 
 import logging
 from collections.abc import Callable
@@ -9,6 +9,7 @@ from django_tasks import task
 from calado.errors import CaladoError, Cancelled
 from server.jobs.adding import add_arrived
 from server.jobs.cutting import look_for_cuts
+from server.jobs.following import follow
 from server.jobs.models import Job, State
 from server.jobs.progress import Report, finish, reporter
 from server.jobs.watch import WATCH
@@ -18,6 +19,7 @@ log = logging.getLogger("calado")
 KINDS: dict[str, Callable[[Job, Report], dict[str, object]]] = {
     Job.Kind.ADD: add_arrived,
     Job.Kind.CUTS: look_for_cuts,
+    Job.Kind.FOLLOW: follow,
 }
 
 

@@ -25,7 +25,7 @@ from calado.render.resolve import resolve
 from calado.scheduler import spread_of
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Sheet
-from server.bench.clips import frames_of
+from server.bench.clips import frames_of, motions_of
 from server.bench.sources import ASSETS, solved_folder, source_for
 from server.jobs.models import Export, State
 from server.jobs.progress import finish, reporter
@@ -80,7 +80,7 @@ def _write_clip(export: Export) -> None:
     project = read_sheet(export.project_sheet, CATALOGUE)
     frames = tuple(export.frames) if export.frames else None
     matte, cutout = (export.region if export.what == what else "" for what in ("matte", "cutout"))
-    order = ClipOrder(read_sheet(export.sheet, CATALOGUE), project, frames, matte, cutout)  # type: ignore[arg-type]
+    order = ClipOrder(read_sheet(export.sheet, CATALOGUE), project, frames, matte, cutout, motions_of(export.shot))  # type: ignore[arg-type]
     solved, report = SolvedStore(solved_folder), reporter(export)
     if export.format in FORMATS:
         pictures = Target(export.format, export.bits)  # type: ignore[arg-type]
@@ -107,7 +107,7 @@ def _following(export: Export, project: Sheet) -> list[Take]:
         shot = Shot.objects.filter(id=each["shot"]).first()
         if shot is None:
             raise RequestError("One of these clips was removed. Order the rest anew.", code="render.shot")
-        order = ClipOrder(read_sheet(each["sheet"], CATALOGUE), project)
+        order = ClipOrder(read_sheet(each["sheet"], CATALOGUE), project, motions=motions_of(shot))
         takes.append(Take(partial(frames_of, shot), shot.path, order))
     return takes
 

@@ -2,11 +2,14 @@
 
 from collections.abc import Iterator
 from fractions import Fraction
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import av
 from av.container import InputContainer, OutputContainer
 from av.packet import Packet
+
+if TYPE_CHECKING:
+    from av.container.core import Chapter
 
 
 def opened(path: str) -> InputContainer:
@@ -61,15 +64,22 @@ def _within(source: InputContainer, into: dict[int, Any], start: Fraction, end: 
         yield packet
 
 
-def chapters(source: InputContainer, start: Fraction, end: Fraction) -> list[dict[str, Any]]:
+def chapters(source: InputContainer, start: Fraction, end: Fraction) -> "list[Chapter]":
     """Return the chapters that lie within ``start`` to ``end`` seconds, cut to them, as a container takes them."""
     begins = begin_of(source)
-    found = []
+    found: list[Chapter] = []
     for each in source.chapters():
-        tick = Fraction(each["time_base"])
+        tick = each["time_base"] or Fraction(1, 1000)
         first = max(each["start"] * tick - begins, start) - start
         last = min(each["end"] * tick - begins, end) - start
         if last > first:
-            times = {"start": round(first * 1000), "end": round(last * 1000), "time_base": Fraction(1, 1000)}
-            found.append({"id": len(found) + 1, **times, "metadata": dict(each["metadata"])})
+            found.append(
+                {
+                    "id": len(found) + 1,
+                    "start": round(first * 1000),
+                    "end": round(last * 1000),
+                    "time_base": Fraction(1, 1000),
+                    "metadata": dict(each["metadata"]),
+                }
+            )
     return found

@@ -2,8 +2,9 @@
 
 from ninja import Field, Schema
 
+from calado.follow.fits import Kind
 from calado.media.clips.formats import ClipFormatId
-from calado.sheet.models import Corner, ParameterValues
+from calado.sheet.models import Corner, Fix, ParameterValues
 from server.api.schemas.views import Length, Viewed
 
 
@@ -21,6 +22,13 @@ class ClipOut(Schema):
     file: str = Field(description="what names its file")
 
 
+class OwnOut(Schema):
+    """A part as it stands at the reference frame of the motion that its region goes along with."""
+
+    values: ParameterValues
+    points: list[Corner]
+
+
 class MovedOut(Schema):
     """A part as it stands at a frame."""
 
@@ -29,6 +37,27 @@ class MovedOut(Schema):
     values: ParameterValues
     points: list[Corner]
     keyed: list[int] = Field(description="the frames at which it has a key, in order")
+    own: OwnOut | None = Field(
+        None, description="of a region that follows, away from where it was marked, how that was"
+    )
+    fix: Fix | None = Field(None, description="of a region that follows, by how much it is corrected at this frame")
+
+
+class MotionIn(Schema):
+    """What may happen to what is followed, and over which frames; none: the whole length."""
+
+    motion: Kind = "perspective"
+    first: int = Field(0, ge=0)
+    last: int | None = Field(None, ge=0)
+
+
+class MotionOut(Schema):
+    """How sure a motion is, frame by frame from ``first`` on; held frames are those in which it was not found."""
+
+    at: int
+    first: int
+    confidence: list[float]
+    held: list[int]
 
 
 class StripIn(Schema):

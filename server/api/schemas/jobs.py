@@ -4,6 +4,8 @@ from datetime import datetime
 
 from ninja import Field, Schema
 
+from calado.sheet.models import Track
+
 
 class SplitIn(Schema):
     """Before which frames a clip is split."""
@@ -22,4 +24,7 @@ class JobOut(Schema):
     problem: str
     shot: str | None
     cuts: list[int] | None = Field(description="frames with which another shot begins, of a job that looked for them")
+    region: str | None = Field(description="of a job that followed, the region")
+    of: str | None = Field(description="of a job that follows, the shot")
+    track: Track | None = Field(description="of a job that followed, what the region then goes along with")
     created: datetime

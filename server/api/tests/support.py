@@ -20,6 +20,7 @@ FOLDERS = {
     "SOLVED_ROOT": "solved",
     "EXPORT_ROOT": "exports",
     "UPLOAD_ROOT": "uploads",
+    "MOTION_ROOT": "motions",
     "FILE_UPLOAD_TEMP_DIR": "incoming",
 }
 

@@ -75,7 +75,7 @@ def _bounds(shot: Shot, at: Sequence[int]) -> list[tuple[int, int]]:
 
 
 def _timed(sheet: Sheet) -> bool:
-    return any(moves(part) for region in sheet.regions for part in region.parts) or any(
+    return any(region.track or moves(part) for region in sheet.regions for part in region.parts) or any(
         each.span or each.keys for each in sheet.passes
     )
 

@@ -1527,6 +1527,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/track/{region}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Follow Region
+         * @description Follow a region from the draft's frame on, as a job; one that follows already, from there on anew.
+         */
+        post: operations["server_api_jobs_follow_region"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/motions/{motion}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Motion Of
+         * @description Return how sure a motion is, frame by frame.
+         */
+        get: operations["server_api_jobs_motion_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/shots/{shot}/split": {
         parameters: {
             query?: never;
@@ -1987,6 +2027,32 @@ export interface components {
             y: number;
         };
         /**
+         * Fix
+         * @description A correction of a motion at a frame: a shift in picture heights, then a size and a turn (degrees) about there.
+         */
+        Fix: {
+            /**
+             * Dx
+             * @default 0
+             */
+            dx: number;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
          * Key
          * @description What a parameter is at a frame, and how it goes on from there.
          */
@@ -2169,7 +2235,8 @@ export interface components {
          * @description A *where* with a name of its own, kept on the shelf.
          *
          *     ``band`` is where its edge is resolved anew from the picture; ``refine`` is what is done to the matte after that;
-         *     ``removed`` are its islands that are taken away and its holes that are filled.
+         *     ``removed`` are its islands that are taken away and its holes that are filled. With a ``track`` it goes along with
+         *     what moves in the clip: what its parts say is how they stand at the track's reference frame.
          */
         Region: {
             /** Id */
@@ -2195,6 +2262,7 @@ export interface components {
              * @default []
              */
             removed: components["schemas"]["Component"][];
+            track?: components["schemas"]["Track"] | null;
         };
         /**
          * Sample
@@ -2324,6 +2392,22 @@ export interface components {
              * @enum {string}
              */
             pen: "none" | "flow" | "size";
+        };
+        /**
+         * Track
+         * @description A motion that a region goes along with, by the hash of its file, from a reference frame.
+         *
+         *     ``fixes`` are corrections by frame; from one to the next they go smoothly, and there is none at the reference.
+         */
+        Track: {
+            /** Motion */
+            motion: string;
+            /** At */
+            at: number;
+            /** Fixes */
+            fixes?: {
+                [key: string]: components["schemas"]["Fix"];
+            };
         };
         /**
          * NameIn
@@ -3524,6 +3608,22 @@ export interface components {
              * @description the frames at which it has a key, in order
              */
             keyed: number[];
+            /** @description of a region that follows, away from where it was marked, how that was */
+            own?: components["schemas"]["OwnOut"] | null;
+            /** @description of a region that follows, by how much it is corrected at this frame */
+            fix?: components["schemas"]["Fix"] | null;
+        };
+        /**
+         * OwnOut
+         * @description A part as it stands at the reference frame of the motion that its region goes along with.
+         */
+        OwnOut: {
+            /** Values */
+            values: {
+                [key: string]: number | string | number[][];
+            };
+            /** Points */
+            points: number[][];
         };
         /**
          * StripIn
@@ -3690,10 +3790,55 @@ export interface components {
              */
             cuts: number[] | null;
             /**
+             * Region
+             * @description of a job that followed, the region
+             */
+            region: string | null;
+            /**
+             * Of
+             * @description of a job that follows, the shot
+             */
+            of: string | null;
+            /** @description of a job that followed, what the region then goes along with */
+            track: components["schemas"]["Track"] | null;
+            /**
              * Created
              * Format: date-time
              */
             created: string;
+        };
+        /**
+         * MotionIn
+         * @description What may happen to what is followed, and over which frames; none: the whole length.
+         */
+        MotionIn: {
+            /**
+             * Motion
+             * @default perspective
+             * @enum {string}
+             */
+            motion: "place" | "similar" | "skewed" | "perspective";
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /** Last */
+            last?: number | null;
+        };
+        /**
+         * MotionOut
+         * @description How sure a motion is, frame by frame from ``first`` on; held frames are those in which it was not found.
+         */
+        MotionOut: {
+            /** At */
+            at: number;
+            /** First */
+            first: number;
+            /** Confidence */
+            confidence: number[];
+            /** Held */
+            held: number[];
         };
         /**
          * SplitIn
@@ -7977,6 +8122,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_follow_region: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+                region: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MotionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_jobs_motion_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                motion: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotionOut"];
                 };
             };
             /** @description Not Found */

@@ -4,6 +4,7 @@ import { type Address, api, asked, type Bench, Refusal, type Sheet, type Shot } 
 import { stepBetween } from "../document/step";
 import { type BenchState, FRESH, NOTHING, useBench } from "./store";
 import { allKnown, keyed, movedAfter, plain } from "../document/time";
+import { follows } from "../document/follow";
 import { describeSoon } from "./describe";
 import { beginAt, standSoon } from "./time";
 
@@ -60,13 +61,13 @@ function stand(held: boolean): void {
 export function change(sheet: Sheet, label: string, end = true): void {
   stand(!end);
   const next = corrected(sheet);
-  const { moved } = useBench.getState();
-  useBench.setState({ sheet: next, dragging: !end, ...(end && moved && { moved: movedAfter(next, moved) }) });
+  const { moved, frame } = useBench.getState();
+  useBench.setState({ sheet: next, dragging: !end, ...(end && moved && { moved: movedAfter(next, moved, frame ?? 0) }) });
   describeSoon();
   if (!end) return;
   enqueue({ sheet: plain(next), label });
   // what has just begun to move is corrected from here on
-  if (moved && !allKnown(next, moved)) standSoon();
+  if (moved && (!allKnown(next, moved) || next.regions.some(follows))) standSoon();
 }
 
 /** A draft in which what was corrected of a moving part has become a keyframe. */

@@ -4,6 +4,7 @@ import { api, asked, type Shot } from "../api/client";
 import { DRAFT, onDraft, standAt } from "../api/draft";
 import { anyMoves, keyframesOf, standing } from "../document/time";
 import { regionOf } from "../document/edit";
+import { setFrames } from "../document/follow";
 import { latest } from "./latest";
 import { regionInView, useBench } from "./store";
 
@@ -64,7 +65,7 @@ export function stepToKey(way: 1 | -1): void {
   const { frame, clip, sheet } = state;
   if (frame === null || !clip) return;
   const region = regionOf(sheet, regionInView(state));
-  const keys = region ? keyframesOf(region) : [];
+  const keys = region ? (region.track ? setFrames(region) : keyframesOf(region)) : [];
   const found = way > 0 ? keys.find((each) => each > frame) : keys.findLast((each) => each < frame);
   goTo(found ?? (way > 0 ? clip.frames - 1 : 0));
 }

@@ -1,6 +1,7 @@
 /** Time in a sheet: parts that move through keyframes, as pure functions; what they are at a frame the server tells. */
 
 import type { Ease, MovedPart, Part, Region, Sheet } from "../api/client";
+import { carriedPart, fixAfter, fixed, follows, markedPart } from "./follow";
 
 export type Key = { readonly ease?: Ease | undefined };
 
@@ -9,7 +10,7 @@ export function moves(part: Part): boolean {
 }
 
 export function anyMoves(sheet: Sheet): boolean {
-  return sheet.regions.some((region) => region.parts.some(moves));
+  return sheet.regions.some((region) => follows(region) || region.parts.some(moves));
 }
 
 /** The frames at which a part of a region has a key, in order. */
@@ -36,7 +37,8 @@ export function ofParts(sheet: Sheet, to: (part: Part, region: Region) => Part):
 
 /** The sheet with one form for each meaning: where keys decide, the value beside them is that of the first. */
 export function plain(sheet: Sheet): Sheet {
-  return ofParts(sheet, (part) => {
+  return ofParts(sheet, (shown) => {
+    const part = markedPart(shown);
     if (!moves(part)) return part;
     const values = { ...part.values };
     for (const [id, keys] of Object.entries(part.keys ?? {})) {
@@ -58,6 +60,7 @@ const ofMoved = (moved: readonly MovedPart[], region: Region, part: Part) => mov
 export function standing(sheet: Sheet, moved: readonly MovedPart[]): Sheet {
   return ofParts(sheet, (part, region) => {
     const at = ofMoved(moved, region, part);
+    if (at && follows(region)) return carriedPart(part, at);
     if (!at || !moves(part)) return part;
     const placed = Object.fromEntries(Object.keys(part.keys ?? {}).map((id) => [id, at.values[id] ?? part.values?.[id] ?? 0]));
     return { ...part, values: { ...part.values, ...placed }, ...(hasPointKeys(part) && { points: at.points }) };
@@ -68,9 +71,10 @@ const hasPointKeys = (part: Part) => Object.keys(part.point_keys ?? {}).length >
 
 /** The sheet in which what was corrected at a frame has become a keyframe there; `moved` is how it stood before. */
 export function keyed(sheet: Sheet, moved: readonly MovedPart[], frame: number): Sheet {
-  return ofParts(sheet, (part, region) => {
+  const followed = sheet.regions.some(follows) ? { ...sheet, regions: sheet.regions.map((region) => fixed(region, moved, frame)) } : sheet;
+  return ofParts(followed, (part, region) => {
     const before = ofMoved(moved, region, part);
-    if (!before || !moves(part)) return part;
+    if (!before || !moves(part) || follows(region)) return part;
     const ids = Object.keys(part.keys ?? {});
     const corrected =
       ids.some((id) => (part.values?.[id] ?? before.values[id]) !== before.values[id]) ||
@@ -103,14 +107,16 @@ function withKey(part: Part, frame: number, ease: Ease): Part {
 
 /** Whether it is known of every part that moves how it stands. */
 export function allKnown(sheet: Sheet, moved: readonly MovedPart[]): boolean {
-  return sheet.regions.every((region) => region.parts.every((part) => !moves(part) || ofMoved(moved, region, part)));
+  return sheet.regions.every((region) => region.parts.every((part) => !(moves(part) || follows(region)) || ofMoved(moved, region, part)));
 }
 
 /** How moving parts stand once a change is made, for the next one. */
-export function movedAfter(sheet: Sheet, moved: readonly MovedPart[]): readonly MovedPart[] {
+export function movedAfter(sheet: Sheet, moved: readonly MovedPart[], frame: number): readonly MovedPart[] {
   return moved.map((each) => {
-    const part = sheet.regions.find(({ id }) => id === each.region)?.parts.find(({ id }) => id === each.part);
-    return part ? { ...each, values: { ...each.values, ...part.values }, points: part.points ?? [] } : each;
+    const region = sheet.regions.find(({ id }) => id === each.region);
+    const part = region?.parts.find(({ id }) => id === each.part);
+    if (!region || !part) return each;
+    return { ...each, values: { ...each.values, ...part.values }, points: part.points ?? [], fix: fixAfter(region, each, frame) };
   });
 }
 

@@ -5,8 +5,11 @@ import { Slider, SliderThumb, SliderTrack } from "react-aria-components";
 import type { Clip, Shot } from "../api/client";
 import { usePlayhead } from "../bench/playhead";
 import { goTo, stepBy } from "../bench/time";
-import { useBench } from "../bench/store";
+import { useFollowed } from "../bench/follow";
+import { regionInView, useBench } from "../bench/store";
+import { regionOf } from "../document/edit";
 import { timeOf } from "../document/time";
+import { Confidence } from "./Confidence";
 import { Keyframes } from "./Keyframes";
 import { Rendered } from "./Rendered";
 import { Thumbnails } from "./Thumbnails";
@@ -26,7 +29,10 @@ function useShown(): number {
 
 export function Ruler({ shot, clip }: Props) {
   const shown = useShown();
+  const region = useBench((state) => regionOf(state.sheet, regionInView(state)));
+  const followed = region?.track ? region : null;
   useTimeKeys();
+  useFollowed(useBench((state) => state.at?.project ?? ""));
   const [line, width] = useWidth();
   return (
     <section
@@ -38,13 +44,13 @@ export function Ruler({ shot, clip }: Props) {
       <div ref={line} className="relative col-start-2 row-span-4 row-start-1 grid grid-rows-subgrid">
         <Ticks clip={clip} width={width} />
         <Thumbnails shot={shot} width={width} />
-        {clip.sound && <Sound shot={shot} />}
+        {followed ? <Confidence {...{ clip }} region={followed} /> : clip.sound && <Sound shot={shot} />}
         <Keyframes clip={clip} width={width} />
         <Rendered clip={clip} />
         <Range clip={clip} />
         <Playhead clip={clip} shown={shown} />
       </div>
-      <span className="col-start-1 row-start-3 self-center text-ink-3">{clip.sound ? "Sound" : "No sound"}</span>
+      <span className="col-start-1 row-start-3 self-center text-ink-3">{followed ? "Confidence" : clip.sound ? "Sound" : "No sound"}</span>
       <span className="col-start-1 row-start-4 self-center text-ink-3">Keyframes</span>
     </section>
   );

@@ -33,7 +33,7 @@ export function JobList({ project, but = [] }: { readonly project: string; reado
 }
 
 function saidOf({ kind, state, progress }: Job): string {
-  const doing = kind === "cuts" ? "looking for cuts" : "reading";
+  const doing = kind === "cuts" ? "looking for cuts" : kind === "follow" ? "following" : "reading";
   if (state === "waiting") return "waits";
   return state === "running" ? `${doing}, ${Math.round(progress * 100)} %` : "did not end well";
 }

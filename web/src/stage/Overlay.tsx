@@ -1,6 +1,6 @@
 /** Outlines and handles over the picture; they fade while a value moves and when the pointer leaves. */
 
-import { useMemo } from "react";
+import { lazy, Suspense, useMemo } from "react";
 import type { Catalogue, Part, PartKind, Region } from "../api/client";
 import { change, endChange } from "../bench/saving";
 import { passInHand, useBench } from "../bench/store";
@@ -17,9 +17,11 @@ import { Drawing } from "./Drawing";
 import { GradientHandles } from "./GradientHandles";
 import { useGuides } from "./guides";
 import { Line, stem } from "./lines";
-import { Offers } from "./Offers";
 import { type Changing, type Frame, QuietOutline } from "./OutlineLines";
 import { EdgeBand, PaintedPart, SampledPart } from "./Painted";
+
+/** Loaded when something is drawn: what was found is offered then. */
+const Offers = lazy(async () => ({ default: (await import("./Offers")).Offers }));
 
 const BORDER = 14;
 /** radius of the ring round a place that is pointed out */
@@ -76,7 +78,11 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
       {mark && <Mark at={toStage(zoom, mark)} />}
       {region && held && <Surface part={held} {...{ region, catalogue, frame, faded }} />}
       {region && choice.kind === "where" && facet === "edge" && <EdgeBand key={region.id} region={region} frame={frame} />}
-      {choice.kind === "draw" && <Offers frame={frame} />}
+      {choice.kind === "draw" && (
+        <Suspense>
+          <Offers frame={frame} />
+        </Suspense>
+      )}
       {choice.kind === "draw" && drawn && <Drawing key={drawn.id} draw={choice} kind={drawn} frame={frame} />}
     </svg>
   );

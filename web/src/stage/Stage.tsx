@@ -1,13 +1,12 @@
 /** The picture on neutral grey, with the outlines and handles over it; beside it or under a line, the source. */
 
-import { type PointerEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
+import { lazy, type PointerEvent, type RefObject, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import type { Catalogue, ProjectDetail, Shot } from "../api/client";
 import { takeAt } from "../bench/lying";
 import { pointAt, pointAway } from "../bench/pointer";
 import { usePlayhead } from "../bench/playhead";
 import { useBench } from "../bench/store";
 import { type Point, type Size, toPicture } from "../document/zoom";
-import { Beside } from "./Beside";
 import { Overlay } from "./Overlay";
 import { Picture, SourcePicture } from "./Picture";
 import { usePanZoom } from "./usePanZoom";
@@ -15,6 +14,9 @@ import { useZoom } from "./useZoom";
 import { holdValue } from "./valueDrag";
 import { WipeLine } from "./Wipe";
 import { Tag } from "./Tag";
+
+/** Loaded when two are looked at side by side. */
+const Beside = lazy(async () => ({ default: (await import("./Beside")).Beside }));
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
 
@@ -35,7 +37,11 @@ export function Stage({ project, shot, catalogue }: Props & { readonly project: 
   const compare = useBench((state) => state.compare);
   return (
     <div className={`grid min-h-0 min-w-0 grid-rows-1 ${compare === "two-up" ? "grid-cols-2" : "grid-cols-1"}`}>
-      {compare === "two-up" && <Beside {...{ project, shot }} />}
+      {compare === "two-up" && (
+        <Suspense>
+          <Beside {...{ project, shot }} />
+        </Suspense>
+      )}
       <Result {...{ shot, catalogue }} />
     </div>
   );

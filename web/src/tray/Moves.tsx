@@ -11,9 +11,10 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Say, WordLine } from "../ui/Words";
+import { Following } from "./Following";
 import { kindOf } from "./values";
 
-type Props = { readonly catalogue: Catalogue; readonly region: Region };
+type Props = { readonly catalogue: Catalogue; readonly region: Region; readonly clip: Clip };
 
 const EASES: readonly { readonly id: Ease; readonly name: string; readonly tip: string }[] = [
   { id: "smooth", name: "smooth", tip: "A soft way to the next keyframe, never past it" },
@@ -23,11 +24,12 @@ const EASES: readonly { readonly id: Ease; readonly name: string; readonly tip: 
 
 const sheet = () => useBench.getState().sheet;
 
-export function Moves({ catalogue, region }: Props) {
+export function Moves({ catalogue, region, clip }: Props) {
   const frame = useBench((state) => state.frame ?? 0);
   const keys = keyframesOf(region);
   const ease = easeOf(region, frame);
   const drawn = region.parts.some((part) => kindOf(catalogue, part.kind)?.beads);
+  if (region.track) return <Following {...{ region, clip }} />;
   return (
     <>
       {keys.length === 0 ? (
@@ -45,6 +47,7 @@ export function Moves({ catalogue, region }: Props) {
               <span>Nothing of it is drawn that could move.</span>
             )}
           </WordLine>
+          {drawn && <Following {...{ region, clip }} />}
         </>
       ) : (
         <>

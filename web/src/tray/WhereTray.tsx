@@ -1,5 +1,6 @@
 /** The tray of a region: its parts, its refining, its pieces. */
 
+import { lazy, Suspense } from "react";
 import { TabPanel, Tabs } from "react-aria-components";
 import type { Catalogue, Part, Pass, Region, Shot } from "../api/client";
 import { beginDrawing } from "../bench/begin";
@@ -12,7 +13,6 @@ import { EdgeFaders, EdgeWords } from "./EdgeFacet";
 import { Parts } from "./Parts";
 import { PartFaders } from "./PartFaders";
 import { Does, Edge, Follows, PartVerbs } from "./PartWords";
-import { Moves, PassSpan } from "./Moves";
 import { Pieces } from "./Pieces";
 import { RefineAdvice, RefineFaders } from "./Refine";
 import { SlopeControl } from "./SlopeControl";
@@ -22,6 +22,10 @@ import { Button } from "../ui/Button";
 import { Say, WordLine } from "../ui/Words";
 import { Select } from "../ui/Field";
 import { TrayLeft } from "./TrayLeft";
+
+/** What has to do with time is loaded when it is opened: a still knows none. */
+const Moves = lazy(() => import("./Moves").then((made) => ({ default: made.Moves })));
+const PassSpan = lazy(() => import("./Moves").then((made) => ({ default: made.PassSpan })));
 
 type Props = {
   readonly catalogue: Catalogue;
@@ -79,7 +83,11 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
         {facet === "alike" && (
           <Say>Places elsewhere with the colour and the light of this region: other burnt spots, reflections.</Say>
         )}
-        {facet === "time" && shot.clip && <Moves {...{ catalogue, region }} />}
+        {facet === "time" && shot.clip && (
+          <Suspense>
+            <Moves {...{ catalogue, region }} clip={shot.clip} />
+          </Suspense>
+        )}
         {facet === "use" && <Use {...{ pass, region }} />}
         {facet === "pieces" && (
           <Say>Islands and holes of the matte. What is dropped stays dropped while the region changes.</Say>
@@ -94,7 +102,7 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
       {facet === "time" && shot.clip && (
         <div className="max-w-96 pl-5">
           <Use {...{ pass, region }} />
-          {pass && <PassSpan pass={pass} clip={shot.clip} />}
+          <Suspense>{pass && <PassSpan pass={pass} clip={shot.clip} />}</Suspense>
         </div>
       )}
     </Tabs>

@@ -1,0 +1,112 @@
+"""Regions carried by their motions: a sheet whose followed regions stand where they are at a frame.
+
+A region's parts are taken as they stand at the motion's reference frame, carried by it, then by the correction of the
+frame. A part without a way of its own for a map of the plane, a range or a sample, stays as it is. Points of an outline
+are carried one by one, perspective and all; other parts by the map's first order at the region's middle.
+"""
+
+from math import cos, radians, sin
+
+import numpy as np
+
+from calado.catalogue import CATALOGUE
+from calado.follow.motion import Matrix, Motion, Motions
+from calado.region.affine import DIGITS, Affine
+from calado.region.brush.brush import mapped_stroke
+from calado.region.kinds import PARTS
+from calado.sheet.models import Corner, Fix, Part, Region, Sheet, Track
+from calado.sheet.timed import fix_at, part_at, sheet_at
+
+
+def sheet_in_time(sheet: Sheet, frame: int, motions: Motions) -> Sheet:
+    """Return a sheet as it stands at a frame: keyframes, spans and motions applied, nothing moves in it any more.
+
+    A region whose motion is not to be had stands where it was marked.
+    """
+    if any(region.track for region in sheet.regions):
+        regions = tuple(carried_region(region, frame, motions) for region in sheet.regions)
+        sheet = sheet.model_copy(update={"regions": regions})
+    return sheet_at(sheet, frame, CATALOGUE)
+
+
+def carried_region(region: Region, frame: int, motions: Motions) -> Region:
+    """Return a region as it stands at a frame by its motion, without it."""
+    track = region.track
+    if track is None:
+        return region
+    parts = tuple(part_at(part, track.at) for part in region.parts)
+    motion = motions(track.motion)
+    if motion is None or frame == track.at:
+        return region.model_copy(update={"parts": parts, "track": None})
+    matrix = motion.near(frame).matrix
+    affine = _first_order(matrix, motion.middle)
+    fix = correction(motion, fix_at(track, frame), frame)
+    whole = _then(affine, fix)
+    moved = tuple(_carried(part, whole, matrix, fix) for part in parts)
+    band = tuple(mapped_stroke(each, whole) for each in region.band)
+    places = [whole.place(each.x, each.y) for each in region.removed]
+    removed = tuple(
+        each.model_copy(update={"x": x, "y": y}) for each, (x, y) in zip(region.removed, places, strict=True)
+    )
+    return region.model_copy(update={"parts": moved, "band": band, "removed": removed, "track": None})
+
+
+def correction(motion: Motion, fix: Fix, frame: int) -> Affine:
+    """Return a correction as a map of the frame: about where the region's middle is carried to, then shifted."""
+    x, y = place_of(motion.near(frame).matrix, *motion.middle)
+    c, s = fix.scale * cos(radians(fix.turn)), fix.scale * sin(radians(fix.turn))
+    return Affine.of(c, -s, s, c, x + fix.dx - c * x + s * y, y + fix.dy - s * x - c * y)
+
+
+def corrected_matrix(track: Track, frame: int, motion: Motion) -> Matrix:
+    """Return the matrix, shape (3, 3), in picture heights, by which a region lies at a frame, corrections and all."""
+    fix = correction(motion, fix_at(track, frame), frame)
+    return np.array([[fix.xx, fix.xy, fix.dx], [fix.yx, fix.yy, fix.dy], [0, 0, 1]]) @ motion.near(frame).matrix
+
+
+def place_of(matrix: Matrix, x: float, y: float) -> tuple[float, float]:
+    """Return where a place goes."""
+    at = matrix @ np.array([x, y, 1.0])
+    return float(at[0] / at[2]), float(at[1] / at[2])
+
+
+def _first_order(matrix: Matrix, middle: tuple[float, float]) -> Affine:
+    """Return the map that is a matrix's first order at a place."""
+    x, y = middle
+    over = float(matrix[2] @ np.array([x, y, 1.0]))
+    to = place_of(matrix, x, y)
+    slopes = (matrix[:2, :2] - np.outer(to, matrix[2, :2])) / over
+    (xx, xy), (yx, yy) = ((float(a), float(b)) for a, b in slopes)
+    return Affine.of(xx, xy, yx, yy, to[0] - xx * x - xy * y, to[1] - yx * x - yy * y)
+
+
+def _then(first: Affine, second: Affine) -> Affine:
+    """Return one map after another."""
+    x, y = second.vector(first.dx, first.dy)
+    xx, yx = second.vector(first.xx, first.yx)
+    xy, yy = second.vector(first.xy, first.yy)
+    return Affine.of(xx, xy, yx, yy, x + second.dx, y + second.dy)
+
+
+def _carried(part: Part, whole: Affine, matrix: Matrix, fix: Affine) -> Part:
+    made = PARTS[part.kind].mapped(part, whole)
+    if made is None:
+        return part
+    if not part.points or not made.points:
+        return made
+    return made.model_copy(update={"points": tuple(_point(each, matrix, fix) for each in part.points)})
+
+
+def _point(point: Corner, matrix: Matrix, fix: Affine) -> Corner:
+    """Return a corner, and the ends of its handles, which are relative to it."""
+
+    def goes(x: float, y: float) -> tuple[float, float]:
+        to = fix.vector(*place_of(matrix, x, y))
+        return to[0] + fix.dx, to[1] + fix.dy
+
+    x, y = goes(point[0], point[1])
+    made = [x, y]
+    for across, down in zip(point[2::2], point[3::2], strict=True):
+        end_x, end_y = goes(point[0] + across, point[1] + down)
+        made += [end_x - x, end_y - y]
+    return tuple(round(n, DIGITS) for n in made)

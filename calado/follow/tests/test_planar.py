@@ -1,0 +1,107 @@
+"""Following against clips of which every corner is known, and fits against OpenCV and formulas."""
+
+import unittest
+
+import cv2
+import numpy as np
+
+from calado.follow.fits import carried, fitted, shift
+from calado.follow.planar import Found, Planar
+from calado.follow.template import noise_of
+from calado.follow.tests.moving import Clip, Plan
+
+SEEDS = range(1, 4)
+
+
+def followed(clip: Clip) -> tuple[list[float], list[Found]]:
+    """Return of each frame by how many pixels the worst corner is off, and what was found."""
+    frames = list(clip.frames())
+    follower = Planar(frames[0].grey, clip.card)
+    found = [follower.step(each.grey) for each in frames[1:]]
+    off = [
+        float(np.linalg.norm(carried(each.matrix, clip.corners) - carried(true.matrix, clip.corners), axis=1).max())
+        for each, true in zip(found, frames[1:], strict=True)
+    ]
+    return off, found
+
+
+class Corners(unittest.TestCase):
+    def test_within_a_fraction_of_a_pixel_in_every_frame(self) -> None:
+        plans = {
+            "goes": (Plan(), 0.25),
+            "fast": (Plan(way=(420, 60)), 0.35),
+            "larger": (Plan(scale=1.8, way=(60, 20)), 0.5),
+            "smaller": (Plan(scale=0.5), 0.5),
+            "turned": (Plan(turn=120), 0.35),
+            "tilted": (Plan(tilt=40), 0.6),
+            "noisy": (Plan(noise=12), 0.9),
+            "darker": (Plan(light=1.2), 0.5),
+        }
+        for name, (plan, worst) in plans.items():
+            for seed in SEEDS:
+                with self.subTest(name, seed=seed):
+                    off, found = followed(Clip(plan, seed))
+                    self.assertLess(max(off), worst)
+                    self.assertEqual({each.state for each in found}, {"on"})
+                    self.assertGreater(min(each.confidence for each in found), 0.5)
+
+    def test_behind_something_and_in_another_shot_it_is_held_and_found_again(self) -> None:
+        for plan in (Plan(hidden=range(9, 14)), Plan(elsewhere=range(9, 14))):
+            for seed in SEEDS:
+                with self.subTest(plan=plan, seed=seed):
+                    off, found = followed(Clip(plan, seed))
+                    # frame n is at n - 1, as the first is the reference
+                    self.assertEqual({each.state for each in found[8:13]}, {"held"})
+                    self.assertLess(max(each.confidence for each in found[8:13]), 0.5)
+                    np.testing.assert_array_equal(found[12].matrix, found[7].matrix)
+                    self.assertEqual([each.state for each in found[13:]], ["on"] * 10)
+                    self.assertLess(max(off[13:]), 0.4)
+
+    def test_it_goes_on_from_where_it_is_put(self) -> None:
+        clip = Clip(Plan(turn=60), 5)
+        frames = list(clip.frames())
+        follower = Planar(frames[0].grey, clip.card)
+        follower.go_on(frames[11].grey, frames[11].matrix)
+        found = follower.step(frames[12].grey)
+        off = np.linalg.norm(carried(found.matrix, clip.corners) - carried(frames[12].matrix, clip.corners), axis=1)
+        self.assertLess(off.max(), 0.3)
+
+    def test_a_region_without_texture_is_never_surely_somewhere_else(self) -> None:
+        flat = np.full((200, 300), 120, np.uint8)
+        mask = np.zeros(flat.shape, bool)
+        mask[60:120, 80:160] = True
+        rng = np.random.default_rng(1)
+        noisy = [np.clip(flat + rng.normal(0, 2, flat.shape), 0, 255).astype(np.uint8) for _ in range(4)]
+        follower = Planar(noisy[0], mask)
+        for each in noisy[1:]:
+            self.assertLess(follower.step(each).confidence, 0.5)
+
+
+class Fits(unittest.TestCase):
+    def test_the_simplest_that_explains_the_points(self) -> None:
+        rng = np.random.default_rng(2)
+        a = rng.uniform(0, 300, (60, 2))
+        similar = np.array([[0.9, -0.3, 12.0], [0.3, 0.9, -7], [0, 0, 1]])
+        perspective = np.array([[1.1, 0.1, 5], [-0.05, 0.95, 3], [4e-4, -2e-4, 1]])
+        for true in (shift(31.5, -4.25), similar, perspective):
+            b = carried(true, a)
+            b[::6] += rng.uniform(20, 60, (10, 2))
+            found = fitted(a, b, 1.5, "perspective")
+            assert found is not None
+            matrix, good = found
+            np.testing.assert_allclose(carried(matrix, a), carried(true, a), atol=0.05)
+            np.testing.assert_array_equal(np.flatnonzero(~good), np.arange(0, 60, 6))
+        self.assertIsNone(fitted(a[:2], a[:2], 1.5, "perspective"))
+
+    def test_carried_as_opencv_does(self) -> None:
+        matrix = np.array([[1.1, 0.1, 5], [-0.05, 0.95, 3], [4e-4, -2e-4, 1]])
+        points = np.array([[3.0, 4], [100, 50], [-20, 7]])
+        np.testing.assert_allclose(carried(matrix, points), cv2.perspectiveTransform(points[None], matrix)[0])
+
+    def test_noise_is_measured(self) -> None:
+        rng = np.random.default_rng(3)
+        slope = np.linspace(20, 220, 400)[None] + np.zeros((300, 1))
+        for true in (2.0, 6.0, 12.0):
+            self.assertAlmostEqual(
+                noise_of((slope + rng.normal(0, true, slope.shape)).astype(np.float32)), true, delta=0.05 * true
+            )

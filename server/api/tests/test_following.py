@@ -1,0 +1,174 @@
+"""Regions that follow: found by a job, told of, corrected, begun anew, stopped, exported, and what is refused."""
+
+import json
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+import cv2
+import numpy as np
+from django.conf import settings
+from django.test import TestCase
+
+from calado.media.clips.clip import Clip
+from calado.media.clips.tests.made import make
+from server.api.tests.support import Place, whole
+from server.bench.clips import forget_clip, motions_of
+from server.jobs.models import Export, Job
+from server.jobs.removal import remove_shot
+from server.jobs.work import run_job
+from server.jobs.writing import run_export
+from server.projects.models import Shot
+
+SIZE, FRAMES, STEP = (240, 160), 14, 5
+CARD = np.random.default_rng(4).integers(30, 226, (10, 12, 3), np.uint8)
+
+
+def drifting(frame: int, size: tuple[int, int]) -> np.ndarray:
+    """Return a card of 72 × 60 pixels before a grey wall; it goes 5 pixels to the right and 2 down with each frame."""
+    made = np.full((size[1], size[0], 3), 110, np.uint8)
+    x, y = 20 + STEP * frame, 30 + 2 * frame
+    made[y : y + 60, x : x + 72] = cv2.resize(CARD, (72, 60), interpolation=cv2.INTER_CUBIC)
+    return made
+
+
+def middle(frame: int) -> tuple[float, float]:
+    """Return the card's middle in picture heights."""
+    return (56 + STEP * frame) / SIZE[1], (60 + 2 * frame) / SIZE[1]
+
+
+def oval(frame: int) -> dict[str, Any]:
+    x, y = middle(frame)
+    return {"id": "o", "kind": "ellipse", "values": {"x": x, "y": y, "width": 0.36, "height": 0.3}}
+
+
+def sheet(frame: int, **more: Any) -> dict[str, Any]:
+    region = {"id": "card", "name": "card", "parts": [oval(frame)], **more}
+    cover = {"id": "p", "name": "Cover", "region": "card", "inside": {"solid": {"amount": 1}}}
+    return {"regions": [region], "passes": [cover]}
+
+
+class Followed(Place, TestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.file = make(self.folder / "a_card.mp4", FRAMES, size=SIZE, scene=drifting)
+        self.project = self.call("POST", "/projects", {"name": "Lanternmoth"})["id"]
+        self.shot = self.upload(self.project, self.file.read_bytes(), self.file.name)["id"]
+        self.at = f"/projects/{self.project}/shots/{self.shot}"
+        self.addCleanup(forget_clip, Shot.objects.get(id=self.shot).sha256)
+
+    def draft(self, made: dict[str, Any], frame: int) -> str:
+        return f"{self.at}/drafts/{self.call('POST', '/drafts', made)['draft']}@{frame}"
+
+    def job(self, made: dict[str, Any], frame: int, **order: Any) -> dict[str, Any]:
+        with self.captureOnCommitCallbacks(execute=True):
+            begun = self.call("POST", f"{self.draft(made, frame)}/track/card", order)
+        run_job.call(begun["id"])
+        return next(each for each in self.call("GET", f"/projects/{self.project}/jobs") if each["id"] == begun["id"])
+
+    def moved(self, made: dict[str, Any], frame: int) -> dict[str, Any]:
+        (found,) = self.call("GET", f"{self.draft(made, frame)}/moved")
+        return dict(found)
+
+    def place(self, made: dict[str, Any], frame: int) -> tuple[float, float]:
+        values = self.moved(made, frame)["values"]
+        return values["x"], values["y"]
+
+    def test_it_is_where_the_card_is_in_every_frame(self) -> None:
+        done = self.job(sheet(4), 4)
+        self.assertEqual((done["state"], done["region"], done["of"]), ("done", "card", self.shot))
+        made = sheet(4, track=done["track"])
+        for frame in range(FRAMES):
+            with self.subTest(frame):
+                np.testing.assert_allclose(self.place(made, frame), middle(frame), atol=0.2 / SIZE[1])
+        motion = self.call("GET", f"{self.at}/motions/{done['track']['motion']}")
+        self.assertEqual((motion["at"], motion["first"], motion["held"]), (4, 0, []))
+        self.assertEqual(len(motion["confidence"]), FRAMES)
+        self.assertGreater(min(motion["confidence"]), 0.8)
+        self.assertIn("which follows", json.dumps(self.told(made)))
+        # away from where it was marked a part tells how that was
+        self.assertEqual(self.moved(made, 9)["own"]["values"], oval(4)["values"])
+        self.assertIsNone(self.moved(made, 4)["own"])
+
+    def test_one_way_only(self) -> None:
+        done = self.job(sheet(4), 4, first=4, motion="place")
+        motion = self.call("GET", f"{self.at}/motions/{done['track']['motion']}")
+        self.assertEqual((motion["first"], len(motion["confidence"])), (4, FRAMES - 4))
+        np.testing.assert_allclose(self.place(sheet(4, track=done["track"]), 0), middle(4), atol=1e-4)
+
+    def test_corrected_it_fades_and_from_there_it_is_followed_anew(self) -> None:
+        track = self.job(sheet(0), 0)["track"]
+        fixes = {"6": {"dx": 0.1, "dy": 0, "scale": 1, "turn": 0}, "12": {"dx": 0.3, "dy": 0, "scale": 1, "turn": 0}}
+        made = sheet(0, track={**track, "fixes": fixes})
+        self.assertAlmostEqual(self.place(made, 6)[0], middle(6)[0] + 0.1, delta=0.002)
+        self.assertTrue(middle(3)[0] < self.place(made, 3)[0] < middle(3)[0] + 0.1)
+        self.assertEqual(self.moved(made, 6)["fix"], fixes["6"])
+        # wrong by little, it finds the card again; what was corrected later counts no more
+        near = {"6": {"dx": 0.02, "dy": 0, "scale": 1, "turn": 0}, "12": fixes["12"]}
+        again = self.job(sheet(0, track={**track, "fixes": near}), 6)["track"]
+        self.assertEqual((again["at"], again["fixes"]), (0, {}))
+        anew = sheet(0, track=again)
+        self.assertAlmostEqual(self.place(anew, 6)[0], middle(6)[0] + 0.02, delta=0.002)
+        for frame in (3, 9, 12):
+            np.testing.assert_allclose(self.place(anew, frame), middle(frame), atol=0.3 / SIZE[1])
+
+    def test_the_file_has_the_cover_where_the_card_is(self) -> None:
+        track = self.job(sheet(4), 4)["track"]
+        step = {"seen": 0, "label": "cover", "step": whole(sheet(4, track=track))}
+        self.call("POST", f"{self.at}/steps", step)
+        body = {"shots": [self.shot], "format": "png", "clip": {"format": "ffv1"}, "even_so": True}
+        with self.captureOnCommitCallbacks(execute=True):
+            (ordered,) = self.call("POST", f"/projects/{self.project}/exports", body)
+        run_export.call(ordered["id"])
+        with Clip(Export.objects.get(id=ordered["id"]).path) as written, Clip(self.file) as came:
+            for frame in range(FRAMES):
+                changed = written.picture(frame).planes[0] != came.picture(frame).planes[0]
+                y, x = np.nonzero(changed)
+                np.testing.assert_allclose((x.mean() + 0.5, y.mean() + 0.5), np.array(middle(frame)) * SIZE[1], atol=1)
+
+    def test_stopped_it_keeps_what_it_has(self) -> None:
+        begun = self.call("POST", f"{self.draft(sheet(0), 0)}/track/card", {})
+        seen: list[float] = []
+
+        def reporter(job: Job) -> Any:
+            return lambda share: bool(seen.append(share)) or len(seen) < 5
+
+        with mock.patch("server.jobs.work.reporter", reporter):
+            run_job.call(begun["id"])
+        (told,) = self.call("GET", f"/projects/{self.project}/jobs")
+        self.assertEqual(told["state"], "done")
+        motion = self.call("GET", f"{self.at}/motions/{told['track']['motion']}")
+        self.assertEqual(len(motion["confidence"]), 6)
+
+    def test_refused_in_a_sentence(self) -> None:
+        draft = self.draft(sheet(0), 0)
+        self.call("POST", f"{draft}/track/nothing", {}, 422)
+        self.call("POST", f"{draft}/track/card", {"motion": "somehow"}, 422)
+        self.call("POST", f"{draft}/track/card", {})
+        self.assertIn("being followed", self.call("POST", f"{draft}/track/card", {}, 409)["title"])
+        for name in ("0" * 64, "../../etc/passwd", "x"):
+            self.call("GET", f"{self.at}/motions/{name.replace('/', '%2F')}", status=404)
+        small = sheet(0)
+        small["regions"][0]["parts"][0]["values"] |= {"width": 0.01, "height": 0.01}
+        large = {"regions": [{"id": "card", "name": "card", "parts": [{"id": "w", "kind": "whole"}]}], "passes": []}
+        Job.objects.all().delete()
+        for made, says in ((small, "too little"), (large, "nearly the whole frame")):
+            done = self.job(made, 0)
+            self.assertEqual(done["state"], "failed")
+            self.assertIn(says, done["problem"])
+
+    def test_a_motion_of_another_file_or_a_damaged_one_moves_nothing(self) -> None:
+        track = self.job(sheet(4), 4)["track"]
+        made = sheet(4, track=track)
+        folder: Path = motions_of(Shot.objects.get(id=self.shot)).path
+        (file,) = folder.iterdir()
+        file.write_bytes(file.read_bytes().replace(b'"on"', b'"ON"', 1))
+        np.testing.assert_allclose(self.place(made, 9), middle(4), atol=1e-4)
+        self.call("GET", f"{self.at}/motions/{track['motion']}", status=404)
+
+    def test_it_goes_with_its_clip_and_splitting_waits(self) -> None:
+        track = self.job(sheet(4), 4)["track"]
+        self.call("POST", f"{self.at}/steps", {"seen": 0, "label": "cover", "step": whole(sheet(4, track=track))})
+        self.assertIn("moves", self.call("POST", f"{self.at}/split", {"at": [5]}, 422)["title"])
+        remove_shot(Shot.objects.get(id=self.shot))
+        self.assertEqual(list(Path(settings.MOTION_ROOT).iterdir()), [])

@@ -1,0 +1,59 @@
+"""Regions followed through a clip."""
+
+from collections.abc import Callable
+
+from calado.catalogue import CATALOGUE
+from calado.follow.carried import corrected_matrix
+from calado.follow.motion import Step
+from calado.media.clips.following import Way, follow_region
+from calado.sheet.check import read_sheet
+from calado.sheet.models import Track
+from calado.sheet.within import region_called
+from server.bench.clips import frames_of, motions_of
+from server.bench.sources import ASSETS
+from server.jobs.models import Job
+from server.projects.errors import Missing
+from server.projects.models import Shot
+
+
+def follow(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
+    """Follow a region of a job's sheet, and return the track that it then has; stopped, as far as it came.
+
+    Raises
+    ------
+    Missing
+        when the shot was removed.
+    RequestError
+        when the region cannot be followed.
+    """
+    shot = Shot.objects.filter(id=job.order["shot"]).first()
+    if shot is None:
+        raise Missing("clip")
+    sheet = read_sheet(job.order["sheet"], CATALOGUE)
+    region = region_called(sheet, job.order["region"])
+    frames, motions = frames_of(shot), motions_of(shot)
+    begin, ends = job.order["frame"], tuple(job.order["frames"])
+    way = Way(begin, ends, job.order["motion"])
+    fixes = {}
+    known = motions(region.track.motion) if region.track else None
+    if region.track and known:
+        # from here on anew: what was corrected here counts, what was corrected further on does not
+        matrix = corrected_matrix(region.track, begin, known)
+        way = Way(known.at, _around(ends, known.at), job.order["motion"], known, begin, matrix)
+        fixes = {frame: fix for frame, fix in region.track.fixes.items() if not _beyond(int(frame), begin, known.at)}
+
+    def told(frame: int, step: Step, share: float) -> bool:
+        return report(share)
+
+    motion = follow_region(frames, sheet, region.id, way, ASSETS, told)
+    track = Track(motion=motions.keep(motion), at=motion.at, fixes=fixes)
+    return {"region": region.id, "of": shot.id, "track": track.model_dump(mode="json")}
+
+
+def _around(ends: tuple[int, ...], at: int) -> tuple[int, int]:
+    return min(ends[0], at), max(ends[1], at)
+
+
+def _beyond(frame: int, begin: int, at: int) -> bool:
+    """Return whether a frame lies where it is followed anew."""
+    return frame >= begin if begin >= at else frame <= begin

@@ -1,0 +1,32 @@
+/** What is done to a motion that a region goes along with, as pure functions: laid on it, its corrections moved and removed. */
+
+import type { Region, Sheet } from "../api/client";
+import { markedPart } from "./follow";
+
+/** A correction goes. */
+export function removeFix(sheet: Sheet, id: string, frame: number): Sheet {
+  return ofTrack(sheet, id, (region) => {
+    if (!region.track) return region;
+    const fixes = Object.fromEntries(Object.entries(region.track.fixes ?? {}).filter(([at]) => at !== String(frame)));
+    return { ...region, track: { ...region.track, fixes } };
+  });
+}
+
+/** A correction goes to another frame; one that stood there gives way. */
+export function moveFix(sheet: Sheet, id: string, from: number, to: number): Sheet {
+  return ofTrack(sheet, id, (region) => {
+    const fix = region.track?.fixes?.[String(from)];
+    if (!region.track || !fix || from === to) return region;
+    const rest = Object.fromEntries(Object.entries(region.track.fixes ?? {}).filter(([at]) => at !== String(from)));
+    return { ...region, track: { ...region.track, fixes: { ...rest, [to]: fix } } };
+  });
+}
+
+/** A region goes along with a motion, or no more. */
+export function setTrack(sheet: Sheet, id: string, track: Region["track"]): Sheet {
+  return ofTrack(sheet, id, (region) => ({ ...region, parts: region.parts.map(markedPart), track: track ?? null }));
+}
+
+function ofTrack(sheet: Sheet, id: string, to: (region: Region) => Region): Sheet {
+  return { ...sheet, regions: sheet.regions.map((region) => (region.id === id ? to(region) : region)) };
+}
