@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Locator
 
-from calado.media.clips.tests.made import make
+from calado.media.clips.tests.made import drawing, make
 from e2e.support import Calado, InBrowser
 
 FRAMES = 40
@@ -24,7 +24,9 @@ def with_clips() -> Calado:
 
 
 class ClipBench(InBrowser):
-    """Has a clip of its own in a file, named after the test."""
+    """Has a clip of its own in a file, named after the test; ``scene`` draws its frames."""
+
+    scene = staticmethod(drawing)
 
     def setUp(self) -> None:
         super().setUp()
@@ -32,7 +34,7 @@ class ClipBench(InBrowser):
         self.addCleanup(held.cleanup)
         # a name of its own for each test: all share one server, and a link leads to the shot of its name
         self.name = self.id().rpartition(".test_")[2].replace("_", " ").capitalize()
-        self.file = make(Path(held.name) / f"{self.name}.mp4", FRAMES, size=SIZE, sound="aac")
+        self.file = make(Path(held.name) / f"{self.name}.mp4", FRAMES, size=SIZE, sound="aac", scene=self.scene)
         # and bytes of its own, in a box that readers pass over: a project takes the same file once
         with self.file.open("ab") as file:
             file.write((8 + len(self.name)).to_bytes(4, "big") + b"free" + self.name.encode())
@@ -71,11 +73,13 @@ class ClipBench(InBrowser):
         self.page.get_by_role("link", name=f"Open {self.name}", exact=True).click()
         self.settled()
 
-    def exported(self, frames: str) -> Path:
+    def exported(self, frames: str = "") -> Path:
+        """Hand the clip on, its whole length or as the choice says that is offered once a range is marked."""
         self.page.get_by_role("button", name="Export…").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_role("radio", name="the picture", exact=True).wait_for()
-        dialog.get_by_role("radio", name=frames).click()
+        if frames:
+            dialog.get_by_role("radio", name=frames).click()
         file = self.handed_on("Export")
         dialog.get_by_role("button", name="Close", exact=True).click()
         return file

@@ -21,14 +21,6 @@ class Practice(OnAFreshShot):
     def press(self, name: str, **how: Any) -> None:
         self.page.get_by_role("button", name=name, exact=True).click(**how)
 
-    def place(self, x: float, y: float) -> tuple[float, float]:
-        """Return where a pixel of the picture is on the screen."""
-        stage = self.stage
-        scale, left, top = (float(stage.get_attribute(f"data-{key}") or 0) for key in ("scale", "left", "top"))
-        box = stage.bounding_box()
-        assert box is not None
-        return box["x"] + left + scale * x, box["y"] + top + scale * y
-
     def pull(self, start: tuple[float, float], end: tuple[float, float], steps: int = 8) -> None:
         """Drag from one place of the screen to another."""
         self.page.mouse.move(*start)

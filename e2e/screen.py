@@ -63,6 +63,14 @@ class Screen:
         assert box is not None, "it is not on the screen"
         return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
+    def place(self, x: float, y: float) -> tuple[float, float]:
+        """Return where a pixel of the picture is on the screen."""
+        stage = self.stage
+        scale, left, top = (float(stage.get_attribute(f"data-{key}") or 0) for key in ("scale", "left", "top"))
+        box = stage.bounding_box()
+        assert box is not None
+        return box["x"] + left + scale * x, box["y"] + top + scale * y
+
     def handed_on(self, *presses: str) -> Path:
         """Press what orders an export in the dialog, and return the file that comes of that order."""
         with self.page.expect_response(_ordered) as told:

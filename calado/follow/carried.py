@@ -10,12 +10,15 @@ from math import cos, radians, sin
 import numpy as np
 
 from calado.catalogue import CATALOGUE
-from calado.follow.motion import Matrix, Motion, Motions
+from calado.follow.motion import Matrix, Motion, Motions, Step
 from calado.region.affine import DIGITS, Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
 from calado.sheet.models import Corner, Fix, Part, Region, Sheet, Track
 from calado.sheet.timed import fix_at, part_at, sheet_at
+
+#: confidence below which a place is likely to be off
+SURE = 0.5
 
 
 def sheet_in_time(sheet: Sheet, frame: int, motions: Motions) -> Sheet:
@@ -49,6 +52,20 @@ def carried_region(region: Region, frame: int, motions: Motions) -> Region:
         each.model_copy(update={"x": x, "y": y}) for each, (x, y) in zip(region.removed, places, strict=True)
     )
     return region.model_copy(update={"parts": moved, "band": band, "removed": removed, "track": None})
+
+
+def doubtful(track: Track, frames: range, motion: Motion | None) -> list[int]:
+    """Return the frames in which a region that follows may be off: hardly sure, held, or not followed at all.
+
+    One in which somebody corrected it is not.
+    """
+    if motion is None:
+        return list(frames)
+    return [each for each in frames if str(each) not in track.fixes and not _sure(motion.near(each))]
+
+
+def _sure(step: Step) -> bool:
+    return step.state == "on" and step.confidence >= SURE
 
 
 def correction(motion: Motion, fix: Fix, frame: int) -> Affine:

@@ -1,6 +1,7 @@
 """Clips written: what nobody touched is as it came, covers leave nothing, one broken off goes on."""
 
 import contextlib
+import csv
 import io
 import json
 import os
@@ -23,7 +24,7 @@ from calado.media.clips.clip import Clip
 from calado.media.clips.convert import to_linear
 from calado.media.clips.formats import CLIP_FORMATS, ClipTarget
 from calado.media.clips.frames import Frames
-from calado.media.clips.tests.made import RATE, linear, make, packets
+from calado.media.clips.tests.made import RATE, card_at, going_card, linear, make, packets
 from calado.media.stills import read_still
 from calado.sheet.models import EMPTY_SHEET, Key, Part, Pass, Region, Sheet
 
@@ -254,3 +255,24 @@ class Command(Case):
         code, _, error = self.run_it("render", sheet, source, "-o", self.folder / "b.xyz")
         self.assertEqual(code, 1)
         self.assertIn(".mp4, .mov, .mkv or .webm", error)
+
+    def test_follow(self) -> None:
+        source = make(self.folder / "a.mp4", 12, size=(240, 160), scene=going_card)
+        (x, y), sheet, out = card_at(3, 160), self.folder / "sheet.json", self.folder / "follows.json"
+        card = Part(id="o", kind="ellipse", values={"x": x, "y": y, "width": 0.36, "height": 0.3})
+        sheet.write_text(on(card, exposure={"amount": -2.0}).model_dump_json())
+        order = ("follow", sheet, source, "r", "--at", 3, "--motion", "place", "--tracks", self.folder / "t", "-o", out)
+        code, said, _ = self.run_it(*order)
+        rows = list(csv.DictReader(io.StringIO(said)))
+        self.assertEqual((code, [row["frame"] for row in rows]), (0, [str(n) for n in range(12)]))
+        self.assertEqual({row["state"] for row in rows}, {"on"})
+        self.assertGreater(min(float(row["confidence"]) for row in rows), 0.8)
+        mattes = self.folder / "m.%02d.png"
+        self.assertEqual(self.run_it("matte", out, source, "r", "--tracks", self.folder / "t", "-o", mattes)[0], 0)
+        for n in (0, 6, 11):
+            matte = read_still(self.folder / f"m.{n:02}.png").samples[0].astype(float)
+            down, across = np.indices(matte.shape) + 0.5
+            middle = (matte * across).sum() / matte.sum() / 160, (matte * down).sum() / matte.sum() / 160
+            np.testing.assert_allclose(middle, card_at(n, 160), atol=0.003)
+        code, _, error = self.run_it(*order[:5], 50, *order[6:])
+        self.assertEqual((code, error), (1, "calado: This clip has frames 0 to 11, got 50.\n"))

@@ -12,13 +12,16 @@ from django_tasks import task
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
+from calado.follow.carried import doubtful
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.media.clips.formats import ClipTarget, clip_fits
 from calado.media.write import Target
-from calado.render.resolve import sides_concealed
+from calado.render.resolve import sides_concealed, sides_covered
 from calado.sheet.check import read_sheet
+from calado.sheet.models import Pass, Sheet
 from calado.sheet.steps import sheet_data
+from server.bench.clips import motions_of
 from server.bench.sources import ENGINE, as_shown, source_for
 from server.jobs.models import Export
 from server.jobs.writing import run_export
@@ -73,11 +76,31 @@ def said_of_covers(shot: Shot) -> list[str]:
     if not shot.is_clip:
         return [finding.says for finding in weak_covers(Looked(ENGINE, source_for(shot), sheet, common))]
     said: dict[str, int] = {}
+    astray = _astray(shot, sheet)
     for frame in looked_at(shot.frames):
         sheets = as_shown(shot, sheet, frame), as_shown(shot, common, frame)
         for finding in weak_covers(Looked(ENGINE, source_for(shot, frame), *sheets)):
             said.setdefault(finding.says, frame)
-    return [f"At frame {frame}: {says}" for says, frame in said.items()]
+    return [*astray, *(f"At frame {frame}: {says}" for says, frame in said.items())]
+
+
+def _astray(shot: Shot, sheet: Sheet) -> list[str]:
+    """Return which covers go along with what they are not sure to be on, and in how many frames."""
+    said = []
+    motions = motions_of(shot)
+    for each in sheet.passes:
+        region = sheet.region(each.region)
+        if region is None or region.track is None or not sides_covered(each):
+            continue
+        frames = doubtful(region.track, _acts(each, shot.frames), motions(region.track.motion))
+        if frames:
+            many = "one frame" if len(frames) == 1 else f"{len(frames)} frames"
+            said.append(f"“{region.name}” may be off in {many} that it covers in “{each.name}”, first in {frames[0]}.")
+    return said
+
+
+def _acts(each: Pass, frames: int) -> range:
+    return range(frames) if each.span is None else range(each.span.first, min(each.span.last + 1, frames))
 
 
 def looked_at(frames: int) -> list[int]:

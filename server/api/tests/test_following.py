@@ -5,13 +5,12 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-import cv2
 import numpy as np
 from django.conf import settings
 from django.test import TestCase
 
 from calado.media.clips.clip import Clip
-from calado.media.clips.tests.made import make
+from calado.media.clips.tests.made import card_at, going_card, make
 from server.api.tests.support import Place, whole
 from server.bench.clips import forget_clip, motions_of
 from server.jobs.models import Export, Job
@@ -20,21 +19,11 @@ from server.jobs.work import run_job
 from server.jobs.writing import run_export
 from server.projects.models import Shot
 
-SIZE, FRAMES, STEP = (240, 160), 14, 5
-CARD = np.random.default_rng(4).integers(30, 226, (10, 12, 3), np.uint8)
-
-
-def drifting(frame: int, size: tuple[int, int]) -> np.ndarray:
-    """Return a card of 72 × 60 pixels before a grey wall; it goes 5 pixels to the right and 2 down with each frame."""
-    made = np.full((size[1], size[0], 3), 110, np.uint8)
-    x, y = 20 + STEP * frame, 30 + 2 * frame
-    made[y : y + 60, x : x + 72] = cv2.resize(CARD, (72, 60), interpolation=cv2.INTER_CUBIC)
-    return made
+SIZE, FRAMES = (240, 160), 14
 
 
 def middle(frame: int) -> tuple[float, float]:
-    """Return the card's middle in picture heights."""
-    return (56 + STEP * frame) / SIZE[1], (60 + 2 * frame) / SIZE[1]
+    return card_at(frame, SIZE[1])
 
 
 def oval(frame: int) -> dict[str, Any]:
@@ -51,7 +40,7 @@ def sheet(frame: int, **more: Any) -> dict[str, Any]:
 class Followed(Place, TestCase):
     def setUp(self) -> None:
         super().setUp()
-        self.file = make(self.folder / "a_card.mp4", FRAMES, size=SIZE, scene=drifting)
+        self.file = make(self.folder / "a_card.mp4", FRAMES, size=SIZE, scene=going_card)
         self.project = self.call("POST", "/projects", {"name": "Lanternmoth"})["id"]
         self.shot = self.upload(self.project, self.file.read_bytes(), self.file.name)["id"]
         self.at = f"/projects/{self.project}/shots/{self.shot}"
@@ -125,6 +114,18 @@ class Followed(Place, TestCase):
                 changed = written.picture(frame).planes[0] != came.picture(frame).planes[0]
                 y, x = np.nonzero(changed)
                 np.testing.assert_allclose((x.mean() + 0.5, y.mean() + 0.5), np.array(middle(frame)) * SIZE[1], atol=1)
+
+    def test_where_a_cover_may_be_off_the_export_waits(self) -> None:
+        track = self.job(sheet(4), 4, first=4)["track"]
+        body = {"shots": [self.shot], "format": "png", "clip": {"format": "ffv1"}}
+        for fixes, says in (({}, "4 frames"), ({"0": {}, "1": {}, "2": {}}, "one frame")):
+            head = self.call("GET", f"{self.at}/bench")["revision"]
+            step = whole(sheet(4, track={**track, "fixes": fixes}))
+            self.call("POST", f"{self.at}/steps", {"seen": head, "label": "cover", "step": step})
+            told = self.call("POST", f"/projects/{self.project}/exports", body, 409)
+            self.assertIn(
+                f"“card” may be off in {says} that it covers in “Cover”, first in {3 * bool(fixes)}.", told["title"]
+            )
 
     def test_stopped_it_keeps_what_it_has(self) -> None:
         begun = self.call("POST", f"{self.draft(sheet(0), 0)}/track/card", {})

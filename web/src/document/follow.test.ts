@@ -105,6 +105,9 @@ describe("a region that follows", () => {
     const still = setTrack(standing(two, movedTo(CARRIED)), "r", null);
     expect(only(still)).toEqual(part());
     expect(region(still).track).toBeNull();
+    // followed anew nothing is corrected by that
+    const shown = standing(two, movedTo(CARRIED));
+    expect(region(keyed(setTrack(shown, "r", track()), movedTo(CARRIED), 30)).track).toEqual(track());
   });
 });
 

@@ -24,7 +24,7 @@ export function moveFix(sheet: Sheet, id: string, from: number, to: number): She
 
 /** A region goes along with a motion, or no more. */
 export function setTrack(sheet: Sheet, id: string, track: Region["track"]): Sheet {
-  return ofTrack(sheet, id, (region) => ({ ...region, parts: region.parts.map(markedPart), track: track ?? null }));
+  return ofTrack(sheet, id, (region) => (track ? { ...region, track } : { ...region, parts: region.parts.map(markedPart), track: null }));
 }
 
 function ofTrack(sheet: Sheet, id: string, to: (region: Region) => Region): Sheet {

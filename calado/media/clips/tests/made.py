@@ -38,6 +38,25 @@ def two_scenes(cut: int) -> Callable[[int, tuple[int, int]], np.ndarray]:
     return scene
 
 
+#: a card, and how many pixels it goes with each frame
+CARD, CARD_STEP = (72, 60), (5, 2)
+
+
+def going_card(frame: int, size: tuple[int, int]) -> np.ndarray:
+    """Draw a frame of a card that goes to the right and down before a grey wall."""
+    made = np.full((size[1], size[0], 3), 110, np.uint8)
+    blots = np.random.default_rng(4).integers(30, 226, (10, 12, 3), np.uint8)
+    x, y = 20 + CARD_STEP[0] * frame, 30 + CARD_STEP[1] * frame
+    made[y : y + CARD[1], x : x + CARD[0]] = cv2.resize(blots, CARD, interpolation=cv2.INTER_CUBIC)
+    return made
+
+
+def card_at(frame: int, lines: int) -> tuple[float, float]:
+    """Return the card's middle in picture heights, in a picture of so many lines."""
+    x, y = (at + side / 2 + step * frame for at, side, step in zip((20, 30), CARD, CARD_STEP, strict=True))
+    return x / lines, y / lines
+
+
 def make(
     path: Path,
     frames: int = 40,

@@ -1,0 +1,85 @@
+"""A region that follows what moves: begun, watched, corrected, begun anew, handed on."""
+
+import numpy as np
+from django.test import tag
+
+from calado.media.clips.clip import Clip
+from calado.media.clips.tests.made import card_at, going_card
+from e2e.clips import FRAMES, SIZE, ClipBench
+
+
+@tag("e2e")
+class FollowingTest(ClipBench):
+    scene = staticmethod(going_card)
+
+    def test_a_spotlight_goes_with_a_card(self) -> None:
+        self.added()
+        self.go("0")
+        self.start("spotlight")
+        self._put_on_the_card()
+        self.page.get_by_role("tab", name="Time").click()
+        self.page.get_by_role("button", name="both ways").click()
+        self.page.get_by_text("It follows, sure in every frame.").wait_for()
+        self.ruler.get_by_role("img", name=f"{FRAMES} of {FRAMES} frames are sure").wait_for()
+        self.settled()
+        self.until(lambda: "which follows" in self.told(), True)
+        marked = self.sheet()["regions"][0]["parts"]
+        start = self.middle(self.handle("Move"))
+        for frame in (12, 30):
+            self.go(str(frame))
+            now, was = (np.array(self.place(*self._card(each))) for each in (frame, 0))
+            np.testing.assert_allclose(np.subtract(self.middle(self.handle("Move")), start), now - was, atol=1.5)
+        self._correct_and_take_back(marked)
+        self._begin_anew()
+        self._hand_on()
+
+    def _card(self, frame: int) -> tuple[float, float]:
+        """Return the pixel at which the card's middle is."""
+        x, y = card_at(frame, 1)
+        return x, y
+
+    def _put_on_the_card(self) -> None:
+        self.region_words.first.click()
+        before = self.middle(self.handle("Move"))
+        to = np.array(self.place(*self._card(0)))
+        self.drag("Move", *(to - before))
+        self.settled()
+
+    def _correct_and_take_back(self, marked: object) -> None:
+        before = self.middle(self.handle("Move"))
+        self.drag("Move", 40, 0)
+        self.settled()
+        self.ruler.get_by_role("button", name="Correction 30").wait_for()
+        region = self.sheet()["regions"][0]
+        self.assertEqual(set(region["track"]["fixes"]), {"30"})
+        # how it was marked stays as it was
+        self.assertEqual(region["parts"], marked)
+        self.until(lambda: "corrected once" in self.told(), True)
+        self.go("31")
+        self.go("30")
+        self.assertAlmostEqual(self.middle(self.handle("Move"))[0], before[0] + 40, delta=2)
+        self.page.get_by_role("button", name="remove correction").click()
+        self.settled()
+        self.until(lambda: self.sheet()["regions"][0]["track"]["fixes"], {})
+        self.page.wait_for_timeout(400)
+        self.assertAlmostEqual(self.middle(self.handle("Move"))[0], before[0], delta=2)
+
+    def _begin_anew(self) -> None:
+        first = self.sheet()["regions"][0]["track"]["motion"]
+        self.drag("Move", 6, 0)
+        self.settled()
+        self.page.get_by_role("button", name="again from here").click()
+        self.until(lambda: self.sheet()["regions"][0]["track"]["motion"] != first, True)
+        self.settled()
+        self.until(lambda: self.sheet()["regions"][0]["track"]["fixes"], {})
+
+    def _hand_on(self) -> None:
+        written = self.exported()
+        with Clip(written) as after, Clip(self.file) as before:
+            for frame in (0, 12, 35):
+                was, now = (clip.picture(frame).planes[0].astype(float) for clip in (before, after))
+                x, y = (round(at * SIZE[1]) for at in card_at(frame, SIZE[1]))
+                # light on the card, dark at the far side of the picture
+                near = np.s_[y - 12 : y + 12, x - 12 : x + 12]
+                far = np.s_[:, :14] if x > SIZE[0] / 2 else np.s_[:, -14:]
+                self.assertGreater(now[near].mean() / was[near].mean(), now[far].mean() / was[far].mean() + 0.1)
