@@ -5,7 +5,7 @@ export PORT
 MAKEFLAGS += --jobs=2
 PY := .venv/bin/python
 
-.PHONY: demo kernels test quick check dev bench screenshots setup web schema demo-scenes clean
+.PHONY: demo kernels test quick check dev bench quality screenshots setup web schema demo-scenes clean
 
 demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py migrate --verbosity 0
@@ -28,6 +28,9 @@ dev: setup ## server with reload, and the web with hot reload on port 5173
 
 bench: setup web ## the table of speeds
 	@$(PY) -m benchmarks.run
+
+quality: setup ## how well following follows, in docs/quality.md
+	@$(PY) -m benchmarks.following
 
 screenshots: setup web kernels ## docs/screenshots from the demo
 	@$(PY) -m tools.screenshots

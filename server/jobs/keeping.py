@@ -1,7 +1,7 @@
 """The data as a whole: copied while it is in use, brought back, and looked over.
 
-What matters lies in the database and in ``shots``, ``mattes`` and ``tables``; ``exports`` are files that were made, all
-else can be made again.
+What matters lies in the database and in ``shots``, ``mattes``, ``tables`` and ``motions``; ``exports`` are files that
+were made, all else can be made again.
 """
 
 import hashlib
@@ -17,13 +17,13 @@ from pathlib import Path
 from django.conf import settings
 
 from calado.errors import CaladoError
-from server.jobs.models import Export
+from server.jobs.models import Export, Job
 from server.jobs.sweeping import files_in, said_of_database
 from server.projects.history import sheet_at
 from server.projects.models import Look, Project, Revision, Shot
 
 DATABASE = "calado.sqlite3"
-FOLDERS = ("shots", "mattes", "tables", "exports")
+FOLDERS = ("shots", "mattes", "tables", "motions", "exports")
 #: what a folder has in which nothing was done yet
 OF_ITSELF = ("serving", "secret")
 #: seconds: what was imported so lately may be on its way into a sheet
@@ -114,9 +114,10 @@ def _digest(path: Path) -> str:
 
 
 def unused() -> list[Path]:
-    """Return imported mattes and tables that no sheet, revision, look or export names, and that are not just new."""
+    """Return mattes, tables and motions that no sheet, revision, look, job or export names, and that are not just new."""
     data = Path(settings.DATA_ROOT)
     files = [each for folder in ("mattes", "tables") for each in files_in(data / folder) if each.is_file()]
+    files += (data / "motions").rglob("*.json")
     old = [each for each in files if time.time() - each.stat().st_mtime > JUST_NEW]
     if not old:
         return []
@@ -135,6 +136,8 @@ def _named(digests: set[str]) -> set[str]:
 def _texts() -> Iterator[str]:
     """Yield all that is kept of sheets, as text."""
     for kept in (*Project.objects.values_list("sheet", "taken"), *Look.objects.values_list("data")):
+        yield json.dumps(kept)
+    for kept in Job.objects.values_list("order", "result").iterator():
         yield json.dumps(kept)
     for kept in Export.objects.values_list("sheet", "project_sheet").iterator():
         yield json.dumps(kept)

@@ -40,7 +40,7 @@ def sweep() -> int:
     left += files_in(data / "incoming")
     left += _stale_uploads()
     left += [each for each in files_in(data / "cache") if ".part" in each.name]
-    for folder in (data / "exports", data / "solved", data / "mattes", data / "tables"):
+    for folder in (data / "exports", data / "solved", data / "mattes", data / "tables", data / "motions"):
         left += [each for each in folder.rglob("*") if ".part" in each.name and each.is_file()]
     for each in left:
         if each.is_dir():

@@ -23,4 +23,6 @@ class Command(BaseCommand):
             file.unlink(missing_ok=True)
         with connection.cursor() as cursor:
             cursor.execute("VACUUM")
-        self.stdout.write(f"{gone} revisions went, and {len(left)} imported mattes and tables that nothing names.")
+        self.stdout.write(
+            f"{gone} revisions went, and {len(left)} imported mattes, tables and motions that nothing names."
+        )
