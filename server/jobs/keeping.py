@@ -114,7 +114,7 @@ def _digest(path: Path) -> str:
 
 
 def unused() -> list[Path]:
-    """Return mattes, tables and motions that no sheet, revision, look, job or export names, and that are not just new."""
+    """Return mattes, tables and motions that no sheet, revision, look, job or export names, and that are not new."""
     data = Path(settings.DATA_ROOT)
     files = [each for folder in ("mattes", "tables") for each in files_in(data / folder) if each.is_file()]
     files += (data / "motions").rglob("*.json")

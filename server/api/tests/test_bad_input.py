@@ -104,7 +104,7 @@ class BadInput(Place, TestCase):
         """
         before = self.state()
         held = {"project": self.project, "shot": self.shot, "draft": self.draft}
-        address = path.format(**held, snapshot=1, pass_id=self.usual["pass_id"])
+        address = path.format(**held, snapshot=1, pass_id=self.usual["pass_id"], region=self.usual["region"])
         if method == "GET":
             response = self.client.get(f"/api{address}?{query(body) if isinstance(body, dict) else body}")
         else:
