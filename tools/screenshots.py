@@ -156,6 +156,7 @@ def _jobs(page: Page) -> None:
     page.mouse.move(820, 260)
     _settled(page)
     _keep(page, "bench-clip-dim")
+    _follow(page)
     page.get_by_role("link", name="Lanternmoth").click()
     _open(page, PORTRAIT)
     page.keyboard.press("r")
@@ -173,6 +174,32 @@ def _jobs(page: Page) -> None:
     page.wait_for_timeout(600)
     _keep(page, "job-ribbon")
     page.keyboard.press("g")
+
+
+def _follow(page: Page) -> None:
+    """Keep a cover that goes along with a plate that swings."""
+    page.get_by_role("link", name="Lanternmoth").click()
+    _open(page, "The plate swings")
+    page.get_by_label("Frame, number or time").fill("0")
+    page.keyboard.press("Enter")
+    _settled(page)
+    page.keyboard.press("r")
+    page.get_by_role("radio", name="polygon").click()
+    for x, y in ((522, 338), (615, 344), (612, 371), (519, 366)):
+        page.mouse.click(x, y)
+    page.keyboard.press("Enter")
+    page.locator("[data-handle=Move]").wait_for()
+    page.get_by_role("tab", name="Time").click()
+    page.get_by_role("button", name="both ways").click()
+    page.get_by_text("It follows").wait_for()
+    page.get_by_label("Frame, number or time").fill("64")
+    page.keyboard.press("Enter")
+    page.locator("[data-thumbnails=shown]").wait_for()
+    page.wait_for_timeout(900)
+    _settled(page)
+    page.mouse.move(660, 420)
+    _settled(page)
+    _keep(page, "bench-following-dim")
 
 
 def _export(page: Page) -> None:
@@ -228,7 +255,6 @@ def main() -> None:
             page.goto(calado.address)
             page.get_by_role("heading", name="Lanternmoth").wait_for()
             _loaded(page)
-            _keep(page, "projects-dim")
             page.get_by_role("heading", name="Lanternmoth").get_by_role("link").click()
             page.locator("[data-shot]").nth(5).wait_for()
             _loaded(page)

@@ -38,7 +38,7 @@ function Showing({ said, onEvenSo }: { readonly said: readonly string[]; readonl
         ))}
       </ul>
       <p className="text-[12px] leading-4 text-ink-2">
-        Second look mends it. Exported all the same, these sentences stay with the file in the list below.
+        Second look mends it, or a correction there. Exported all the same, these sentences stay with the file in the list below.
       </p>
       <span>
         <Button look="line" onClick={onEvenSo}>

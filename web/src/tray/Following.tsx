@@ -111,7 +111,7 @@ function Followed({ region, clip }: Props) {
       <Say look="small">
         {error ? `${error.message} ` : ""}
         {motion && saidOf(clip.frames - doubts.length, doubts.length)}
-        {here ? " It was marked in this frame." : ` Marked in frame ${region.track?.at ?? 0}; moved, sized or turned here, it is corrected.`}
+        {here ? " It was marked in this frame." : ` Marked in frame ${region.track?.at ?? 0}; moved here, it is corrected.`}
       </Say>
       <WordLine>
         {next.length > 0 && (
@@ -135,5 +135,5 @@ function Followed({ region, clip }: Props) {
 
 function saidOf(sure: number, doubts: number): string {
   if (doubts === 0) return "It follows, sure in every frame.";
-  return `It follows, sure in ${sure} ${sure === 1 ? "frame" : "frames"}; in ${doubts} look for yourself.`;
+  return `It follows, sure in ${sure} ${sure === 1 ? "frame" : "frames"}; in ${doubts} look yourself.`;
 }
