@@ -18,13 +18,13 @@ from calado.arrays import Codes
 from calado.follow.fits import carried
 from calado.follow.planar import Planar
 from calado.follow.tests.moving import Clip as MadeClip
-from calado.follow.tests.moving import Plan
+from calado.follow.tests.moving import Plan, mixed
 from calado.media.clips.clip import Clip
 from calado.media.clips.shots import luma_of
 
 ROOT = Path(__file__).parent.parent
 OUT = ROOT / "docs" / "quality.md"
-SEEDS = range(1, 7)
+SEEDS, MIXED = range(1, 5), range(1, 13)
 FRAMES, SIZE = 48, (1280, 720)
 LOST = 8.0
 PLANS = {
@@ -38,6 +38,8 @@ PLANS = {
     "light by 1.2 stops": Plan(light=1.2),
     "behind something": Plan(hidden=range(16, 26)),
     "another shot between": Plan(elsewhere=range(16, 26)),
+    "blurred by half a frame": Plan(way=(700, 100), shutter=0.5),
+    "hardly any texture": Plan(spread=8, noise=2),
     "all of it": Plan(way=(500, 100), scale=1.6, turn=60, tilt=25, noise=6, light=0.8, hidden=range(20, 28)),
 }
 
@@ -127,6 +129,7 @@ def main() -> None:
     """Write the table."""
     cv2.setNumThreads(1)
     found = {name: [made(plan, seed) for seed in SEEDS] for name, plan in PLANS.items()}
+    found[f"mixed, seeds {MIXED[0]} to {MIXED[-1]}"] = [made(mixed(seed, FRAMES), seed) for seed in MIXED]
     found |= {name: [seen] for name, seen in swinging()}
     rows = [row(name, every) for name, every in found.items()]
     OUT.write_text(HEAD + "\n".join(rows) + "\n")

@@ -28,6 +28,14 @@ class Plan:
     #: frames in which a bar stands before it, or another shot is shown
     hidden: range = range(0)
     elsewhere: range = range(0)
+    #: share of a frame that the shutter is open, and how much the card's own texture varies, codes
+    shutter: float = 0.0
+    spread: float = 60.0
+
+    @property
+    def moments(self) -> NDArray[np.float64]:
+        """Between which parts of a frame the shutter is open, some moments of it."""
+        return self.shutter * (np.arange(7) / 6 - 0.5) if self.shutter else np.zeros(1)
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,6 +44,26 @@ class Made:
 
     grey: Codes
     matrix: Matrix
+
+
+def mixed(seed: int, frames: int) -> Plan:
+    """Return a plan in which most things happen at once, drawn by a seed."""
+    rng = np.random.default_rng(seed + 70_000)
+    gone = int(rng.integers(frames // 3, frames // 2))
+    away = range(gone, gone + int(rng.integers(4, 10)))
+    none = range(0)
+    return Plan(
+        way=(float(rng.uniform(100, 650)), float(rng.uniform(-40, 160))),
+        scale=float(np.exp(rng.uniform(-0.7, 0.7))),
+        turn=float(rng.uniform(-90, 90)),
+        tilt=float(rng.uniform(0, 45)),
+        noise=float(rng.uniform(1, 9)),
+        light=float(rng.uniform(0, 1.2)),
+        hidden=away if seed % 3 == 0 else none,
+        elsewhere=away if seed % 3 == 1 else none,
+        shutter=float(rng.uniform(0, 0.5)),
+        spread=float(rng.uniform(12, 60)),
+    )
 
 
 def texture(rng: np.random.Generator, width: int, height: int, grain: int, spread: float = 60) -> Floats:
@@ -55,7 +83,7 @@ class Clip:
         self._rng = np.random.default_rng(seed)
         self._ground, self._other = (texture(self._rng, *size, 40) for _ in range(2))
         self._side = 120
-        self._face = texture(self._rng, self._side, self._side, 16)
+        self._face = texture(self._rng, self._side, self._side, 16, plan.spread)
         self._start = np.array([size[0] * 0.3, size[1] * 0.4])
         self.card: NDArray[np.bool_] = self._alpha(self._pose(0)) > 0.5
 
@@ -73,7 +101,7 @@ class Clip:
             matrix = self._pose(number) @ first
             yield Made(self._drawn(number), matrix / matrix[2, 2])
 
-    def _pose(self, number: int) -> Matrix:
+    def _pose(self, number: float) -> Matrix:
         """Return the map from the card's pixels to a frame's."""
         share = number / max(self._count - 1, 1)
         ease = share * share * (3 - 2 * share)
@@ -91,13 +119,17 @@ class Clip:
     def _alpha(self, pose: Matrix) -> Floats:
         return np.asarray(cv2.warpPerspective(np.ones_like(self._face), pose, self._size), np.float32)
 
+    def _laid(self, ground: Floats, moment: float) -> Floats:
+        pose = self._pose(moment)
+        alpha = self._alpha(pose)
+        return np.asarray(ground * (1 - alpha) + alpha * cv2.warpPerspective(self._face, pose, self._size), np.float32)
+
     def _drawn(self, number: int) -> Codes:
         plan, pose = self._plan, self._pose(number)
         ground = self._ground if number not in plan.elsewhere else self._other
         made = ground.copy()
         if number not in plan.elsewhere:
-            alpha = self._alpha(pose)
-            made = made * (1 - alpha) + alpha * cv2.warpPerspective(self._face, pose, self._size)
+            made = np.mean([self._laid(ground, number + at) for at in plan.moments], axis=0)
         if number in plan.hidden:
             middle = pose @ np.array([self._side / 2, self._side / 2, 1])
             left = int(middle[0] / middle[2] - 1.2 * self._side)
