@@ -10,7 +10,8 @@ from math import cos, radians, sin
 import numpy as np
 
 from calado.catalogue import CATALOGUE
-from calado.follow.motion import Matrix, Motion, Motions, Step
+from calado.follow.fits import Matrix
+from calado.follow.motion import Motion, Motions, Step
 from calado.region.affine import DIGITS, Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
@@ -19,6 +20,7 @@ from calado.sheet.timed import fix_at, part_at, sheet_at
 
 #: confidence below which a place is likely to be off
 SURE = 0.5
+WEAKEST = 10
 
 
 def sheet_in_time(sheet: Sheet, frame: int, motions: Motions) -> Sheet:
@@ -64,8 +66,18 @@ def doubtful(track: Track, frames: range, motion: Motion | None) -> list[int]:
     return [each for each in frames if str(each) not in track.fixes and not _sure(motion.near(each))]
 
 
+def weakest(frames: range, motion: Motion) -> list[int]:
+    """Return the frames in which it is least sure where a region is, ten at most, in order."""
+    ranked = sorted(frames, key=lambda each: (_sureness(motion.near(each)), each))
+    return sorted(ranked[:WEAKEST])
+
+
+def _sureness(step: Step) -> float:
+    return step.confidence if step.state == "on" else 0.0
+
+
 def _sure(step: Step) -> bool:
-    return step.state == "on" and step.confidence >= SURE
+    return _sureness(step) >= SURE
 
 
 def correction(motion: Motion, fix: Fix, frame: int) -> Affine:

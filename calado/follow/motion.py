@@ -8,11 +8,10 @@ from math import isfinite
 from typing import Any, Literal, TypeAlias, get_args
 
 import numpy as np
-from numpy.typing import NDArray
 
 from calado.errors import CaladoError
+from calado.follow.fits import KINDS, Kind, Matrix
 
-Matrix: TypeAlias = NDArray[np.float64]
 State: TypeAlias = Literal["on", "held"]
 VERSION = 1
 #: digits behind the point that are kept: a thousandth of a pixel of 8K
@@ -43,13 +42,15 @@ class Step:
 class Motion:
     """Steps by frame, the reference ``at`` among them.
 
-    ``clip`` names the frames in which it was followed; ``middle`` is the region's in the reference, in picture heights.
+    ``clip`` names the frames in which it was followed; ``middle`` is the region's in the reference, in picture heights;
+    ``kind`` is what may happen to it.
     """
 
     clip: str
     at: int
     middle: tuple[float, float]
     steps: Mapping[int, Step]
+    kind: Kind = "perspective"
 
     def with_step(self, frame: int, step: Step) -> "Motion":
         """Return a motion with another step at a frame."""
@@ -81,7 +82,14 @@ def motion_bytes(motion: Motion) -> bytes:
         }
         for frame, step in sorted(motion.steps.items())
     }
-    whole = {"version": VERSION, "clip": motion.clip, "at": motion.at, "middle": motion.middle, "steps": steps}
+    whole = {
+        "version": VERSION,
+        "clip": motion.clip,
+        "at": motion.at,
+        "middle": motion.middle,
+        "kind": motion.kind,
+        "steps": steps,
+    }
     return json.dumps(whole, separators=(",", ":")).encode()
 
 
@@ -104,10 +112,10 @@ def motion_from(data: bytes) -> Motion:
             raise MotionDamaged
         steps = {int(frame): _step(each) for frame, each in told["steps"].items()}
         x, y = (float(each) for each in told["middle"])
-        motion = Motion(str(told["clip"]), int(told["at"]), (x, y), steps)
+        motion = Motion(str(told["clip"]), int(told["at"]), (x, y), steps, told["kind"])
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
         raise MotionDamaged from error
-    if motion.at not in motion.steps or not isfinite(x + y):
+    if motion.at not in motion.steps or not isfinite(x + y) or motion.kind not in KINDS:
         raise MotionDamaged
     return motion
 

@@ -15,6 +15,8 @@ from ninja import Router
 from ninja.errors import HttpError
 
 from calado.errors import RequestError
+from calado.follow.carried import doubtful, weakest
+from calado.sheet.models import Track
 from calado.sheet.steps import sheet_data
 from calado.sheet.within import region_called
 from server.api.at import DRAFT, REFUSED, SHOT, At
@@ -206,13 +208,22 @@ def follow_region(request: HttpRequest, project: str, shot: str, draft: str, reg
 @router.get(SHOT + "/motions/{motion}", response={200: MotionOut, **REFUSED})
 def motion_of(request: HttpRequest, project: str, shot: str, motion: str) -> MotionOut:
     """Return how sure a motion is, frame by frame."""
-    found = motions_of(shot_called(project, shot))(motion) if len(motion) == 64 and motion.isalnum() else None
+    of = shot_called(project, shot)
+    found = motions_of(of)(motion) if len(motion) == 64 and motion.isalnum() else None
     if found is None:
         raise Missing("motion")
     frames = range(min(found.steps), max(found.steps) + 1)
     steps = [found.near(frame) for frame in frames]
     held = [frame for frame, step in zip(frames, steps, strict=True) if step.state == "held"]
-    return MotionOut(at=found.at, first=frames[0], confidence=[each.confidence for each in steps], held=held)
+    whole = range(of.frames)
+    return MotionOut(
+        at=found.at,
+        first=frames[0],
+        confidence=[each.confidence for each in steps],
+        held=held,
+        doubtful=doubtful(Track(motion=motion, at=found.at), whole, found),
+        weakest=weakest(whole, found),
+    )
 
 
 @router.post(SHOT + "/split", response={200: list[ShotOut], 409: Problem, **REFUSED})

@@ -39,7 +39,7 @@ def follow(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
     if region.track and known:
         # from here on anew: what was corrected here counts, what was corrected further on does not
         matrix = corrected_matrix(region.track, begin, known)
-        way = Way(known.at, _around(ends, known.at), job.order["motion"], known, begin, matrix)
+        way = Way(known.at, _around(ends, known.at), known.kind, known, begin, matrix)
         fixes = {frame: fix for frame, fix in region.track.fixes.items() if not _beyond(int(frame), begin, known.at)}
 
     def told(frame: int, step: Step, share: float) -> bool:

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 
 from calado.catalogue import CATALOGUE
-from calado.follow.carried import carried_region, corrected_matrix, sheet_in_time
+from calado.follow.carried import carried_region, corrected_matrix, doubtful, sheet_in_time, weakest
 from calado.follow.motion import Motion, MotionDamaged, Step, digest_of, motion_bytes, motion_from, no_motions
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Fix, Part, Region, Sheet, Track
@@ -78,6 +78,17 @@ class Carried(unittest.TestCase):
         self.assertEqual(carried_region(region(part), 20, motions).parts, (part,))
 
 
+class Doubts(unittest.TestCase):
+    def test_hardly_sure_held_and_not_followed_but_not_where_it_was_corrected(self) -> None:
+        track = Track(motion=DIGEST, at=10, fixes={"30": Fix()})
+        near = Motion("clip", 1, (0, 0), {1: Step(np.eye(3), 1.0), 2: Step(np.eye(3), 0.49), 3: Step(np.eye(3), 0.5)})
+        self.assertEqual(doubtful(track, range(6), near), [0, 2, 4, 5])
+        self.assertEqual(doubtful(track, range(29, 32), MOTION), [29, 31])
+        self.assertEqual(doubtful(track, range(3), None), [0, 1, 2])
+        self.assertEqual(weakest(range(6), near), [0, 1, 2, 3, 4, 5])
+        self.assertEqual(weakest(range(40), MOTION), [*range(10)])
+
+
 class Corrections(unittest.TestCase):
     def test_a_shift_a_size_and_a_turn_about_where_it_is(self) -> None:
         fix = Fix(dx=0.05, dy=-0.02, scale=1.5, turn=30)
@@ -131,6 +142,7 @@ class Files(unittest.TestCase):
             json.dumps({**whole, "version": 9}).encode(),
             json.dumps({**whole, "at": 11}).encode(),
             json.dumps({**whole, "middle": [1]}).encode(),
+            json.dumps({**whole, "kind": "somehow"}).encode(),
             json.dumps({**whole, "steps": {"10": {**steps["10"], "matrix": [[1, 2], [3, 4]]}}}).encode(),
             json.dumps({**whole, "steps": {"10": {**steps["10"], "matrix": [[0, 0, 0]] * 3}}}).encode(),
             json.dumps({**whole, "steps": {"10": {**steps["10"], "state": "lost"}}}).encode(),

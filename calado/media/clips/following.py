@@ -90,7 +90,9 @@ def followed(
     reference = _grey(clip, way.at, size)
     y, x = np.nonzero(mask)
     middle = (float(x.mean() + 0.5) / high, float(y.mean() + 0.5) / high)
-    motion = Motion(name, way.at, middle, {**(way.known.steps if way.known else {}), way.at: Step(np.eye(3), 1.0)})
+    motion = Motion(
+        name, way.at, middle, {**(way.known.steps if way.known else {}), way.at: Step(np.eye(3), 1.0)}, way.kind
+    )
     ways = way.ways
     count = sum(len(each) for each in ways)
     done = 0

@@ -58,6 +58,8 @@ class MotionOut(Schema):
     first: int
     confidence: list[float]
     held: list[int]
+    doubtful: list[int] = Field(description="frames of the clip in which the place is likely to be off")
+    weakest: list[int] = Field(description="the ten frames in which it is least sure, in order")
 
 
 class StripIn(Schema):

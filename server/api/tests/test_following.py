@@ -83,10 +83,11 @@ class Followed(Place, TestCase):
         done = self.job(sheet(4), 4, first=4, motion="place")
         motion = self.call("GET", f"{self.at}/motions/{done['track']['motion']}")
         self.assertEqual((motion["first"], len(motion["confidence"])), (4, FRAMES - 4))
+        self.assertEqual((motion["doubtful"], motion["weakest"][:4]), ([0, 1, 2, 3], [0, 1, 2, 3]))
         np.testing.assert_allclose(self.place(sheet(4, track=done["track"]), 0), middle(4), atol=1e-4)
 
     def test_corrected_it_fades_and_from_there_it_is_followed_anew(self) -> None:
-        track = self.job(sheet(0), 0)["track"]
+        track = self.job(sheet(0), 0, motion="similar")["track"]
         fixes = {"6": {"dx": 0.1, "dy": 0, "scale": 1, "turn": 0}, "12": {"dx": 0.3, "dy": 0, "scale": 1, "turn": 0}}
         made = sheet(0, track={**track, "fixes": fixes})
         self.assertAlmostEqual(self.place(made, 6)[0], middle(6)[0] + 0.1, delta=0.002)
@@ -96,6 +97,9 @@ class Followed(Place, TestCase):
         near = {"6": {"dx": 0.02, "dy": 0, "scale": 1, "turn": 0}, "12": fixes["12"]}
         again = self.job(sheet(0, track={**track, "fixes": near}), 6)["track"]
         self.assertEqual((again["at"], again["fixes"]), (0, {}))
+        kept = motions_of(Shot.objects.get(id=self.shot))(again["motion"])
+        assert kept is not None
+        self.assertEqual(kept.kind, "similar")
         anew = sheet(0, track=again)
         self.assertAlmostEqual(self.place(anew, 6)[0], middle(6)[0] + 0.02, delta=0.002)
         for frame in (3, 9, 12):

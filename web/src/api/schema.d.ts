@@ -3839,6 +3839,16 @@ export interface components {
             confidence: number[];
             /** Held */
             held: number[];
+            /**
+             * Doubtful
+             * @description frames of the clip in which the place is likely to be off
+             */
+            doubtful: number[];
+            /**
+             * Weakest
+             * @description the ten frames in which it is least sure, in order
+             */
+            weakest: number[];
         };
         /**
          * SplitIn

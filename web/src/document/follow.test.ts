@@ -2,7 +2,6 @@ import * as fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Fix, MovedPart, Part, Region, Sheet } from "../api/client";
 import { fixesOf, setFrames } from "./follow";
-import { doubtful, weakest } from "./motion";
 import { keyed, movedAfter, plain, standing } from "./time";
 import { moveFix, removeFix, setTrack } from "./tracks";
 
@@ -108,13 +107,5 @@ describe("a region that follows", () => {
     // followed anew nothing is corrected by that
     const shown = standing(two, movedTo(CARRIED));
     expect(region(keyed(setTrack(shown, "r", track()), movedTo(CARRIED), 30)).track).toEqual(track());
-  });
-});
-
-describe("a motion's sureness", () => {
-  const motion = { at: 2, first: 2, confidence: [1, 0.9, 0.4, 0.95], held: [5] };
-  it("tells which frames to look at", () => {
-    expect(doubtful(motion, 8)).toEqual([0, 1, 4, 5, 6, 7]);
-    expect(weakest(motion, 8)).toEqual([0, 1, 2, 3, 4, 5, 6, 7]);
   });
 });

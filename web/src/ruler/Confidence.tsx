@@ -10,14 +10,13 @@ export function Confidence({ clip, region }: { readonly clip: Clip; readonly reg
   if (error) return <span className="row-start-3 self-center text-ink-3">{error.message}</span>;
   if (!motion) return null;
   const held = new Set(motion.held);
-  const doubtful = motion.confidence.filter((each, k) => each < 0.5 || held.has(motion.first + k)).length;
   return (
     <svg
       className="row-start-3 block h-4 w-full self-center overflow-visible"
       preserveAspectRatio="none"
       viewBox={`0 0 ${Math.max(clip.frames - 1, 1)} 1`}
       role="img"
-      aria-label={`How sure it is where ${region.name} is: ${motion.confidence.length - doubtful} of ${clip.frames} frames are sure`}
+      aria-label={`How sure it is where ${region.name} is: ${clip.frames - motion.doubtful.length} of ${clip.frames} frames are sure`}
     >
       <path d={`M0 0.5H${Math.max(clip.frames - 1, 1)}`} stroke="var(--color-line)" strokeDasharray="1 3" vectorEffect="non-scaling-stroke" fill="none" />
       <path d={lineOf(motion, held)} stroke="var(--color-ink)" strokeWidth="1.5" vectorEffect="non-scaling-stroke" fill="none" />

@@ -9,7 +9,6 @@ import { useBench } from "../bench/store";
 import { goTo } from "../bench/time";
 import { dismissJob, follow } from "../bench/follow";
 import { fixesOf } from "../document/follow";
-import { doubtful, weakest } from "../document/motion";
 import { removeFix, setTrack } from "../document/tracks";
 import { ProgressBar } from "../icons/icons";
 import { Button } from "../ui/Button";
@@ -103,9 +102,11 @@ function Followed({ region, clip }: Props) {
   const at = useBench((state) => state.at);
   const { data: motion, error } = useMotion(at, region.track?.motion ?? null);
   const here = region.track?.at === frame;
-  const fixed = fixesOf(region).includes(frame);
-  const doubts = motion ? doubtful(motion, clip.frames) : [];
-  const next = motion ? weakest(motion, clip.frames).filter((each) => each !== frame) : [];
+  const fixes = fixesOf(region);
+  const fixed = fixes.includes(frame);
+  // where somebody corrected it, somebody looked
+  const doubts = motion?.doubtful.filter((each) => !fixes.includes(each)) ?? [];
+  const next = motion?.weakest.filter((each) => each !== frame) ?? [];
   return (
     <>
       <Say look="small">
