@@ -6,7 +6,7 @@ from functools import lru_cache
 from pathlib import Path
 
 from calado.errors import MediaError
-from calado.follow.motion import Motion, digest_of, motion_bytes, motion_from
+from calado.follow.motion import Motion, MotionDamaged, digest_of, motion_bytes, motion_from
 
 #: a hostile file is not read: a motion of 100,000 frames has 20 MB
 MOST_BYTES = 64 * 2**20
@@ -47,7 +47,10 @@ class MotionFolder:
 @lru_cache(maxsize=64)
 def _known(path: Path, size: int, when: int) -> Motion | None:
     data = path.read_bytes()
-    return motion_from(data) if digest_of(data) == path.stem else None
+    try:
+        return motion_from(data) if digest_of(data) == path.stem else None
+    except MotionDamaged:  # of another version: the region stands still, and the bench goes on
+        return None
 
 
 def _read(path: Path) -> Motion | None:

@@ -9,6 +9,7 @@ import numpy as np
 from django.conf import settings
 from django.test import TestCase
 
+from calado.follow.motion import digest_of
 from calado.media.clips.clip import Clip
 from calado.media.clips.tests.made import card_at, going_card, make
 from server.api.tests.support import Place, whole
@@ -167,6 +168,11 @@ class Followed(Place, TestCase):
         made = sheet(4, track=track)
         folder: Path = motions_of(Shot.objects.get(id=self.shot)).path
         (file,) = folder.iterdir()
+        other = file.read_bytes().replace(b'"version":1', b'"version":9', 1)
+        newer = file.with_name(f"{digest_of(other)}.json")
+        newer.write_bytes(other)
+        of_another = sheet(4, track={**track, "motion": newer.stem})
+        np.testing.assert_allclose(self.place(of_another, 9), middle(4), atol=1e-4)
         file.write_bytes(file.read_bytes().replace(b'"on"', b'"ON"', 1))
         np.testing.assert_allclose(self.place(made, 9), middle(4), atol=1e-4)
         self.call("GET", f"{self.at}/motions/{track['motion']}", status=404)
