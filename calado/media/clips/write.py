@@ -23,6 +23,8 @@ _RANGE = {True: 2, False: 1}
 os.environ.setdefault("SVT_LOG", "1")
 
 
+#: frames by which this encoder's packets come ahead in the order of decoding
+AHEAD = {"libx265": 2}
 #: pixels from which on an encoder looks fewer frames ahead: at 4K each costs 30 MB
 LARGE = 4_000_000
 
@@ -73,7 +75,13 @@ class PictureWriter:
 
     def _mux(self, frame: VideoFrame | None) -> None:
         try:
-            self._container.mux(self._stream.encode(frame))
+            packets = self._stream.encode(frame)
+            ahead = AHEAD.get(self._stream.codec_context.name, 0)
+            if self._count <= ahead:
+                # x265 reads these from memory that it has not set where no more frames come than it reorders
+                for packet in packets:
+                    packet.dts = packet.pts - ahead if packet.pts is not None else None
+            self._container.mux(packets)
         except (FFmpegError, OSError) as error:
             raise MediaError(f"The clip could not be written: {error.strerror}.", code="media.write") from error
 
