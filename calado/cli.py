@@ -2,6 +2,7 @@
 
 calado render SHEET SOURCE -o OUT      write the finished picture or clip
 calado matte SHEET SOURCE REGION -o OUT   write a region's matte as a grey PNG, or as a grey clip
+calado verify SHEET CLIP EXPORT        read an export back, print what was found as JSON; 1 if anything is wrong
 calado probe CLIP                      print what a clip says of itself, as JSON
 calado describe SHEET                  tell the sheet in words
 calado check SHEET SOURCE              say what a second look points out
@@ -17,7 +18,7 @@ from pathlib import Path
 import numpy as np
 
 from calado.catalogue import CATALOGUE
-from calado.cli_clips import follow_clip, frames_of, probe, render_clip
+from calado.cli_clips import follow_clip, frames_of, probe, render_clip, verify_clip
 from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
@@ -44,14 +45,14 @@ from calado.sheet.table import adjustments_table
 
 
 def main(arguments: list[str] | None = None) -> int:
-    """Run the command and return its exit code: 0, or 1 with one sentence on standard error."""
+    """Run the command and return its exit code: 0, or 1 with one sentence on standard error, or with its findings."""
     options = _parser().parse_args(arguments)
     try:
-        options.run(options)
+        good = options.run(options)
     except (CaladoError, OSError) as error:
         print(f"calado: {error}", file=sys.stderr)
         return 1
-    return 0
+    return int(good is False)
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -91,9 +92,16 @@ def _parser() -> argparse.ArgumentParser:
     follow.add_argument("--motion", choices=KINDS, default="perspective", help="what may happen to it")
     follow.add_argument("-o", "--out", type=Path, required=True, help="the sheet that goes along")
     follow.set_defaults(run=_follow)
-    for each in (render, matte, follow):
+    verify = commands.add_parser("verify", help="read an export of a clip back")
+    verify.add_argument("sheet", type=Path)
+    verify.add_argument("source", type=Path)
+    verify.add_argument("export", type=Path)
+    verify.add_argument("--project", type=Path, help="a sheet whose passes run last")
+    verify.add_argument("--frames", type=frames_of, metavar="10-49", help="the first and the last that were written")
+    verify.set_defaults(run=_verify)
+    for each in (render, matte, follow, verify):
         each.add_argument("--tracks", type=Path, default=Path("tracks"), help="the folder of motions")
-    for each in (render, matte, check, follow):
+    for each in (render, matte, check, follow, verify):
         each.add_argument("--mattes", type=Path, default=Path("mattes"), help="the folder of imported mattes")
         each.add_argument("--tables", type=Path, default=Path("tables"), help="the folder of imported colour tables")
     tell = commands.add_parser("describe", help="tell the sheet in words")
@@ -169,6 +177,12 @@ def _matte(options: argparse.Namespace) -> None:
 def _follow(options: argparse.Namespace) -> None:
     sheet = _read(options.sheet)
     follow_clip(options, sheet, _region(sheet, options.region), Assets(folder_sums(options.mattes)))
+
+
+def _verify(options: argparse.Namespace) -> bool:
+    project = _read(options.project) if options.project else Sheet()
+    order = ClipOrder(_read(options.sheet), project, options.frames, motions=MotionFolder(options.tracks))
+    return verify_clip(options, order, Assets(folder_sums(options.mattes), folder_luts(options.tables)))
 
 
 def _check(options: argparse.Namespace) -> None:

@@ -20,6 +20,7 @@ from calado.media.clips.motions import MotionFolder
 from calado.media.formats import format_of
 from calado.media.write import Target
 from calado.picture_export import NUMBER, export_pictures
+from calado.read_back import read_back
 from calado.render.assets import Assets
 from calado.scheduler import spread_of
 from calado.sheet.models import Region, Sheet, Track
@@ -98,6 +99,15 @@ def follow_clip(options: Namespace, sheet: Sheet, region: Region, assets: Assets
         rows.writerow((frame, f"{step.confidence:.3f}", step.state))
     followed = with_region(sheet, region.model_copy(update={"track": Track(motion=digest, at=options.at)}))
     options.out.write_text(json.dumps(sheet_data(followed), indent=2, ensure_ascii=False) + "\n")
+
+
+def verify_clip(options: Namespace, order: ClipOrder, assets: Assets) -> bool:
+    """Read an export of a clip back, print what was found as JSON, and return whether nothing is wrong with it."""
+    with Clip(options.source) as clip, _progress() as progress:
+        frames = Frames(clip, str(options.source))
+        found = read_back([Take(lambda: frames, options.source, order)], options.export, progress, assets)
+    sys.stdout.write(json.dumps(found.data(), indent=2, ensure_ascii=False) + "\n")
+    return not found.findings
 
 
 @contextmanager

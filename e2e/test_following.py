@@ -2,6 +2,7 @@
 
 import numpy as np
 from django.test import tag
+from pypdf import PdfReader
 
 from calado.media.clips.clip import Clip
 from calado.media.clips.tests.made import card_at, going_card
@@ -83,3 +84,64 @@ class FollowingTest(ClipBench):
                 near = np.s_[y - 12 : y + 12, x - 12 : x + 12]
                 far = np.s_[:, :14] if x > SIZE[0] / 2 else np.s_[:, -14:]
                 self.assertGreater(now[near].mean() / was[near].mean(), now[far].mean() / was[far].mean() + 0.1)
+
+    def test_a_card_is_concealed_and_answered_for(self) -> None:
+        self.added()
+        self.go("4")
+        self.start("conceal")
+        self._put_on_the_card()
+        self.page.get_by_role("tab", name="Time").click()
+        self.page.get_by_role("button", name="onwards").click()
+        covered = f"covers {FRAMES - 4}, 4 open"
+        self.ruler.get_by_role("img", name=f"Coverage: {covered}").wait_for()
+        self.until(lambda: f"which must cover ({covered})" in self.told(), True)
+        self._waits()
+        self.page.get_by_role("button", name="next open frame").click()
+        self.page.get_by_text("Frames 0 to 3 are open").wait_for()
+        self.page.get_by_label("Your name, for the report").fill("Odile")
+        self.page.get_by_role("button", name="absent in frames 0 to 3").click()
+        self.page.get_by_text("declared absent by Odile").wait_for()
+        self.settled()
+        self.until(lambda: f"(covers {FRAMES - 4}, absent in 4)" in self.told(), True)
+        self._taken_back_and_done_again()
+        written = self.exported()
+        with Clip(written) as after, Clip(self.file) as before:
+            for frame, absent in ((0, True), (3, True), (4, False), (30, False)):
+                x, y = (round(at * SIZE[1]) for at in card_at(frame, SIZE[1]))
+                near = np.s_[y - 8 : y + 8, x - 8 : x + 8]
+                was, now = (clip.picture(frame).planes[0][near].astype(float) for clip in (before, after))
+                self.assertEqual(float(np.abs(was - now).mean()) < 4, absent, frame)
+        self._report()
+
+    def _waits(self) -> None:
+        """See that an export is kept waiting by the frames that nobody looked at."""
+        self.page.get_by_role("button", name="Export…").click()
+        dialog = self.page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Export", exact=True).click()
+        dialog.get_by_text("4 frames are open, the first is 0").wait_for()
+        dialog.get_by_role("button", name="Close", exact=True).click()
+
+    def _taken_back_and_done_again(self) -> None:
+        self.page.keyboard.press("Control+z")
+        self.page.get_by_text("Frames 0 to 3 are open").wait_for()
+        self.page.get_by_role("button", name="it lies right").click()
+        self.page.get_by_text("looked at by Odile").wait_for()
+        self.page.get_by_role("button", name="take that back").click()
+        self.page.get_by_role("button", name="absent in frames 0 to 3").click()
+        self.page.get_by_text("declared absent by Odile").wait_for()
+        self.settled()
+
+    def _report(self) -> None:
+        self.page.get_by_role("button", name="Export…").click()
+        self.page.get_by_text(f"Read back, all {FRAMES} frames.").wait_for()
+        self.page.get_by_role("button", name="Concealment report of").click()
+        report = self.page.get_by_role("dialog", name="Concealment report")
+        report.get_by_text("declared absent").first.wait_for()
+        report.get_by_text("Odile").first.wait_for()
+        shown = report.get_by_role("img").first
+        self.until(lambda: shown.evaluate("picture => picture.complete && picture.naturalWidth > 0"), True)
+        with self.page.expect_download() as paper:
+            report.get_by_role("link", name="PDF").click()
+        text = " ".join(page.extract_text() for page in PdfReader(paper.value.path()).pages)
+        self.assertIn("Odile", text)
+        self.assertIn("frames 0 to 3", " ".join(text.split()))

@@ -11,12 +11,13 @@ import numpy as np
 
 from calado.catalogue import CATALOGUE
 from calado.follow.fits import Matrix
-from calado.follow.motion import Motion, Motions, Step
+from calado.follow.motion import Motion, Motions
 from calado.region.affine import DIGITS, Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
-from calado.sheet.models import Corner, Fix, Part, Region, Sheet, Track
-from calado.sheet.timed import fix_at, part_at, sheet_at
+from calado.render.resolve import sides_covered
+from calado.sheet.models import Corner, Fix, Part, Pass, Region, Sheet, Track
+from calado.sheet.timed import declared_at, fix_at, part_at, sheet_at
 
 #: confidence below which a place is likely to be off
 SURE = 0.5
@@ -26,12 +27,21 @@ WEAKEST = 10
 def sheet_in_time(sheet: Sheet, frame: int, motions: Motions) -> Sheet:
     """Return a sheet as it stands at a frame: keyframes, spans and motions applied, nothing moves in it any more.
 
-    A region whose motion is not to be had stands where it was marked.
+    A region whose motion is not to be had stands where it was marked. What must cover it is off where somebody declared
+    that what it covers does not show.
     """
+    if any(region.covers for region in sheet.regions):
+        sheet = sheet.model_copy(update={"passes": tuple(_where_it_shows(each, sheet, frame) for each in sheet.passes)})
     if any(region.track for region in sheet.regions):
         regions = tuple(carried_region(region, frame, motions) for region in sheet.regions)
         sheet = sheet.model_copy(update={"regions": regions})
     return sheet_at(sheet, frame, CATALOGUE)
+
+
+def _where_it_shows(each: Pass, sheet: Sheet, frame: int) -> Pass:
+    region = sheet.region(each.region)
+    declared = declared_at(region, frame) if region and sides_covered(each) else None
+    return each.model_copy(update={"on": False}) if declared and declared.says == "absent" else each
 
 
 def carried_region(region: Region, frame: int, motions: Motions) -> Region:
@@ -63,21 +73,13 @@ def doubtful(track: Track, frames: range, motion: Motion | None) -> list[int]:
     """
     if motion is None:
         return list(frames)
-    return [each for each in frames if str(each) not in track.fixes and not _sure(motion.near(each))]
+    return [each for each in frames if str(each) not in track.fixes and motion.near(each).sureness < SURE]
 
 
 def weakest(frames: range, motion: Motion) -> list[int]:
     """Return the frames in which it is least sure where a region is, ten at most, in order."""
-    ranked = sorted(frames, key=lambda each: (_sureness(motion.near(each)), each))
+    ranked = sorted(frames, key=lambda each: (motion.near(each).sureness, each))
     return sorted(ranked[:WEAKEST])
-
-
-def _sureness(step: Step) -> float:
-    return step.confidence if step.state == "on" else 0.0
-
-
-def _sure(step: Step) -> bool:
-    return _sureness(step) >= SURE
 
 
 def correction(motion: Motion, fix: Fix, frame: int) -> Affine:

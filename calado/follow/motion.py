@@ -37,6 +37,11 @@ class Step:
     confidence: float
     state: State = "on"
 
+    @property
+    def sureness(self) -> float:
+        """How sure it is to lie there, 0…1: not at all where it is held."""
+        return self.confidence if self.state == "on" else 0.0
+
 
 @dataclass(frozen=True)
 class Motion:

@@ -148,6 +148,17 @@ def _check_region(region: Region, catalogue: Catalogue) -> None:
     for part in region.parts:
         check_part(f"Region “{region.name}”", part, catalogue)
     check_strokes(f"Region “{region.name}”", region.band)
+    _check_declared(region)
+
+
+def _check_declared(region: Region) -> None:
+    spans = sorted((int(first), each.last) for first, each in region.covers.items())
+    for first, last in spans:
+        if last < first:
+            raise SheetError(f"Region “{region.name}”: what is declared ends at frame {last}, before it begins.")
+    for (_, last), (first, _) in pairwise(spans):
+        if first <= last:
+            raise SheetError(f"Region “{region.name}”: two things are declared of frame {first}.")
 
 
 def check_part(place: str, part: Part, catalogue: Catalogue) -> None:

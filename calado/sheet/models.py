@@ -140,12 +140,25 @@ class Track(Frozen):
     fixes: Annotated[dict[Frame, Fix], Field(max_length=MAX_KEYS)] = Field(default_factory=dict)
 
 
+class Declared(Frozen):
+    """What somebody said of the frames up to ``last``: that what is covered does not show, or that it was looked at.
+
+    ``when`` is a date and time of ISO 8601.
+    """
+
+    last: Annotated[int, Field(ge=0, le=LAST_FRAME)]
+    says: Literal["absent", "seen"]
+    who: Annotated[str, Field(max_length=60)] = ""
+    when: Annotated[str, Field(max_length=40)] = ""
+
+
 class Region(Frozen):
     """A *where* with a name of its own, kept on the shelf.
 
     ``band`` is where its edge is resolved anew from the picture; ``refine`` is what is done to the matte after that;
     ``removed`` are its islands that are taken away and its holes that are filled. With a ``track`` it goes along with
-    what moves in the clip: what its parts say is how they stand at the track's reference frame.
+    what moves in the clip: what its parts say is how they stand at the track's reference frame. ``covers`` is what was
+    declared of frames, by the first of them, where a pass must cover it.
     """
 
     id: Id
@@ -155,6 +168,7 @@ class Region(Frozen):
     refine: ParameterValues = Field(default_factory=dict)
     removed: Annotated[tuple[Component, ...], Field(max_length=500)] = ()
     track: Track | None = None
+    covers: Annotated[dict[Frame, Declared], Field(max_length=MAX_KEYS)] = Field(default_factory=dict)
 
 
 class Span(Frozen):

@@ -6,7 +6,7 @@ A pass is told as lines of tokens. A token is plain text, the side word, a *wher
 they stand for, so that the interface can make them buttons. A zero adjustment is not written.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -27,6 +27,7 @@ from calado.sheet.timed import keyed_frames
 Side = Literal["inside", "outside"]
 SIDES: tuple[Side, Side] = ("inside", "outside")
 WHOLE = "whole picture"
+NOTHING_COUNTED: Mapping[str, str] = {}
 
 
 @dataclass(frozen=True)
@@ -59,9 +60,11 @@ class Description:
         return "".join(token.plain for token in self.tokens)
 
 
-def describe_sheet(sheet: Sheet, catalogue: Catalogue) -> tuple[Description, ...]:
-    """Return each pass of the sheet in words, in order."""
-    return tuple(Description(each.id, tuple(_tell_pass(each, sheet, catalogue))) for each in sheet.passes)
+def describe_sheet(
+    sheet: Sheet, catalogue: Catalogue, covered: Mapping[str, str] = NOTHING_COUNTED
+) -> tuple[Description, ...]:
+    """Return each pass of the sheet in words, in order; ``covered`` says how many frames are covered, by region."""
+    return tuple(Description(each.id, tuple(_tell_pass(each, sheet, catalogue, covered))) for each in sheet.passes)
 
 
 def describe(sheet: Sheet, catalogue: Catalogue) -> str:
@@ -88,7 +91,7 @@ def _how_much(each: Pass) -> str:
     return f"strength {round(each.strength * 100)} %{mixed}"
 
 
-def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token]:
+def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue, covered: Mapping[str, str]) -> Iterator[Token]:
     region = sheet.region(each.region)
     told: list[Side] = [side for side in SIDES if _said(_treatment(each, side), catalogue)]
     nothing: list[Side] = ["inside"]
@@ -107,11 +110,20 @@ def _tell_pass(each: Pass, sheet: Sheet, catalogue: Catalogue) -> Iterator[Token
         elif region and not position and (keys := len(keyed_frames(region))):
             yield Token("text", f", which moves ({keys} keyframe{'s' if keys > 1 else ''})")
         if any(a.holds is not None for a in _said(_treatment(each, side), catalogue)):
-            yield Token("text", f", which {'must' if each.must_cover else 'need not'} cover")
+            counted = _counted(region, covered) if region and each.must_cover and not position else ""
+            yield Token("text", f", which {'must' if each.must_cover else 'need not'} cover{counted}")
         when = _when(each)
         if when and not position:
             yield Token("text", f", {when}")
         yield from _tell_treatment(_treatment(each, side), side, catalogue, holds=each.must_cover)
+
+
+def _counted(region: Region, covered: Mapping[str, str]) -> str:
+    """Return in how many frames a region is covered, or what was declared of it where nobody counted."""
+    absent = sum(each.last - int(first) + 1 for first, each in region.covers.items() if each.says == "absent")
+    declared = f"declared absent in {absent} frame{'s' if absent > 1 else ''}" if absent else ""
+    said = covered.get(region.id, declared)
+    return f" ({said})" if said else ""
 
 
 def _corrected(track: Track) -> str:

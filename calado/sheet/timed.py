@@ -12,7 +12,7 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from calado.sheet.declare import Catalogue
-from calado.sheet.models import Corner, Ease, Fix, Keys, Part, Pass, Region, Sheet, Track, Treatment
+from calado.sheet.models import Corner, Declared, Ease, Fix, Keys, Part, Pass, Region, Sheet, Track, Treatment
 
 #: how far apart the seeds of two frames are; a prime, so that no two frames of a clip share one soon
 SEEDS_APART = 10_007
@@ -59,6 +59,11 @@ def frames_of(part: Part) -> tuple[int, ...]:
 def keyed_frames(region: Region) -> tuple[int, ...]:
     """Return the frames at which any part of a region has a key, in order."""
     return tuple(sorted({frame for part in region.parts for frame in frames_of(part)}))
+
+
+def declared_at(region: Region, frame: int) -> Declared | None:
+    """Return what somebody declared of a frame of a region, or None."""
+    return next((each for first, each in region.covers.items() if int(first) <= frame <= each.last), None)
 
 
 def value_at(keys: Keys, frame: int) -> float:

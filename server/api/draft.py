@@ -28,11 +28,14 @@ from server.api.schemas.common import (
     Problem,
     StartIn,
     StartOut,
+    ToldOf,
 )
 from server.api.schemas.views import PreviewIn
-from server.api.serializers import describe_draft, describe_parts
+from server.api.serializers import cover_out, describe_draft, describe_parts
+from server.bench.clips import covers_on
 from server.bench.drafts import draft_called, keep_draft
 from server.bench.sources import ENGINE
+from server.projects.access import shot_called
 from server.projects.actions.looks import look_called
 
 router = Router(tags=["draft"])
@@ -45,10 +48,12 @@ def send_draft(request: HttpRequest, payload: Sheet) -> DraftOut:
 
 
 @router.get("/drafts/{draft}/told", response={200: DescribeOut, 404: Problem})
-def describe(request: HttpRequest, draft: str) -> DescribeOut:
-    """Return a draft in words."""
+def describe(request: HttpRequest, draft: str, of: Query[ToldOf]) -> DescribeOut:
+    """Return a draft in words; of a shot that is a clip also in which frames its covers hold."""
     sheet = draft_called(draft)
-    return DescribeOut(told=describe_draft(sheet), parts=describe_parts(sheet))
+    covers = covers_on(shot_called(of.project, of.shot), sheet) if of.shot else []
+    told = describe_draft(sheet, covers)
+    return DescribeOut(told=told, parts=describe_parts(sheet), covers=[cover_out(each) for each in covers])
 
 
 @router.post(DRAFT + "/start", response={200: StartOut, 404: Problem, 422: Problem})

@@ -2,7 +2,8 @@
 
 from dataclasses import asdict, replace
 
-from django.http import FileResponse, HttpRequest
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.utils.http import content_disposition_header
 from ninja import Router
 
 from calado.errors import RequestError
@@ -11,12 +12,15 @@ from calado.media.clips.formats import ClipTarget
 from calado.media.formats import FORMATS
 from calado.media.metadata import facts_of
 from calado.media.write import Target
+from calado.report.pdf import report_pdf
+from calado.report.table import report_csv
 from server.api.described import gives
 from server.api.schemas.common import Problem
-from server.api.schemas.exports import ClipExportIn, ExportIn, ExportOut, FactOut
+from server.api.schemas.exports import ClipExportIn, ExportIn, ExportOut, FactOut, ReportOut
 from server.api.serializers import export_out
 from server.jobs.actions import Keeping, Wanted, call_off, order_export, refuse_weak_covers, remove_export
 from server.jobs.models import Export
+from server.jobs.reporting import frames_of_file, report_of
 from server.projects.access import project_called, shot_called
 from server.projects.errors import Missing
 from server.projects.models import Shot
@@ -97,6 +101,44 @@ def delete_export(request: HttpRequest, project: str, export: str) -> tuple[int,
     """Remove an export and its file."""
     remove_export(_called(project, export))
     return 204, None
+
+
+@router.get(PROJECT + "/{export}/report", response={200: ReportOut, 404: Problem})
+def report(request: HttpRequest, project: str, export: str) -> ReportOut:
+    """Return the concealment report of an export."""
+    return ReportOut.model_validate(report_of(_called(project, export)).data())
+
+
+@router.get(PROJECT + "/{export}/report.csv", response={404: Problem}, openapi_extra=gives("text/csv"))
+def report_table(request: HttpRequest, project: str, export: str) -> HttpResponse:
+    """Return the report as a table, a row for frames in which a cover stands alike."""
+    found = _called(project, export)
+    return _file(report_csv(report_of(found)).encode(), "text/csv; charset=utf-8", found, "csv")
+
+
+@router.get(PROJECT + "/{export}/report.pdf", response={404: Problem}, openapi_extra=gives("application/pdf"))
+def report_paper(request: HttpRequest, project: str, export: str) -> HttpResponse:
+    """Return the report as PDF, with frames of the file."""
+    found = _called(project, export)
+    made = report_of(found)
+    with frames_of_file(found) as pictures:
+        return _file(report_pdf(made, pictures), "application/pdf", found, "pdf")
+
+
+@router.get(PROJECT + "/{export}/frames/{frame}", response={404: Problem}, openapi_extra=gives("image/jpeg"))
+def frame_of_export(request: HttpRequest, project: str, export: str, frame: int) -> HttpResponse:
+    """Return a frame of the finished file, small, by its number in the source."""
+    with frames_of_file(_called(project, export)) as pictures:
+        shown = pictures(frame)
+    if shown is None:
+        raise Missing("frame")
+    return HttpResponse(shown, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
+
+
+def _file(data: bytes, kind: str, of: Export, suffix: str) -> HttpResponse:
+    answer = HttpResponse(data, content_type=kind)
+    answer.headers["Content-Disposition"] = content_disposition_header(True, f"{of.path.stem}, report.{suffix}")
+    return answer
 
 
 @router.get(PROJECT + "/{export}/file", response={404: Problem}, openapi_extra=gives("*/*"))

@@ -1,5 +1,6 @@
 """From declarations and rows to what the API answers."""
 
+from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
 from fractions import Fraction
@@ -8,6 +9,7 @@ from django.utils import timezone
 
 from calado import __version__
 from calado.catalogue import CATALOGUE
+from calado.follow.coverage import Coverage
 from calado.inspect.edge.softness import Softness
 from calado.media.clips.formats import CLIP_FORMATS
 from calado.media.formats import FORMATS
@@ -30,9 +32,10 @@ from server.api.schemas.catalogue import (
     StarterOut,
 )
 from server.api.schemas.clips import ClipOut
-from server.api.schemas.common import BenchOut, DescriptionOut, PartDescriptionOut, ShotOut
+from server.api.schemas.common import BenchOut, CoverOut, DescriptionOut, PartDescriptionOut, RunOut, ShotOut
 from server.api.schemas.exports import ExportOut
 from server.api.schemas.regions import SoftnessOut
+from server.bench.clips import covers_on
 from server.jobs.models import Export
 from server.projects.actions.change import sheet_of
 from server.projects.models import Revision, Shot
@@ -139,9 +142,16 @@ def describe_parts(sheet: Sheet) -> list[PartDescriptionOut]:
     ]
 
 
-def describe_draft(sheet: Sheet) -> list[DescriptionOut]:
-    """Return each pass in words."""
-    return [DescriptionOut.model_validate(asdict(told)) for told in describe_sheet(sheet, CATALOGUE)]
+def describe_draft(sheet: Sheet, covers: Sequence[Coverage] = ()) -> list[DescriptionOut]:
+    """Return each pass in words, with how many frames are covered."""
+    covered = {each.region.id: each.says for each in covers}
+    return [DescriptionOut.model_validate(asdict(told)) for told in describe_sheet(sheet, CATALOGUE, covered)]
+
+
+def cover_out(found: Coverage) -> CoverOut:
+    """Return in which frames a region is covered."""
+    runs = [RunOut(**asdict(run)) for run in found.runs]
+    return CoverOut(region=found.region.id, says=found.says, open=found.count("open"), runs=runs)
 
 
 def bench_out(shot: Shot, revision: Revision) -> BenchOut:
@@ -152,12 +162,14 @@ def bench_out(shot: Shot, revision: Revision) -> BenchOut:
             "number", "label"
         )
     )
+    covers = covers_on(shot, sheet)
     return BenchOut(
         shot=shot.id,
         revision=revision.number,
         sheet=sheet,
-        told=describe_draft(sheet),
+        told=describe_draft(sheet, covers),
         parts=describe_parts(sheet),
+        covers=[cover_out(each) for each in covers],
         undo=revision.label if revision.undo_to is not None else None,
         redo=labels[revision.redo_to] if revision.redo_to is not None else None,
     )
@@ -207,6 +219,8 @@ def export_out(export: Export) -> ExportOut:
         bits=export.bits,
         state=export.state,
         progress=export.progress,
+        read_back=(export.read_back or {}).get("says", ""),
+        good=not (export.read_back or {}).get("findings"),
         seconds_left=_seconds_left(export, timezone.now()),
         problem=export.problem,
         says=export.says,

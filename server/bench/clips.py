@@ -9,6 +9,7 @@ from pathlib import Path
 
 from django.conf import settings
 
+from calado.follow.coverage import Coverage, covers_of
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames
 from calado.media.clips.motions import MotionFolder
@@ -16,6 +17,7 @@ from calado.media.clips.part import ClipPart
 from calado.media.clips.poster import keep_poster, kept_poster
 from calado.media.clips.sound import make_sound
 from calado.render.source import Source
+from calado.sheet.models import Sheet
 from server.projects.models import Shot
 
 #: each keeps some hundred megabytes of frames
@@ -53,6 +55,11 @@ def frames_of(shot: Shot) -> Frames:
 def motions_of(shot: Shot) -> MotionFolder:
     """Return where the motions that were followed in a shot are kept; they count its frames from its first on."""
     return MotionFolder(Path(settings.MOTION_ROOT) / shot.sha256 / str(shot.first))
+
+
+def covers_on(shot: Shot, sheet: Sheet) -> list[Coverage]:
+    """Return in which frames of a clip what a sheet must cover is covered; of a still nothing."""
+    return covers_of(sheet, shot.frames, motions_of(shot)) if shot.is_clip else []
 
 
 def poster_of(shot: Shot, side: int) -> Source:

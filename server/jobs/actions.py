@@ -12,16 +12,15 @@ from django_tasks import task
 
 from calado.catalogue import CATALOGUE
 from calado.errors import RequestError
-from calado.follow.carried import doubtful
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.media.clips.formats import ClipTarget, clip_fits
 from calado.media.write import Target
-from calado.render.resolve import sides_concealed, sides_covered
+from calado.render.resolve import sides_concealed
 from calado.sheet.check import read_sheet
-from calado.sheet.models import Pass, Sheet
+from calado.sheet.models import Sheet
 from calado.sheet.steps import sheet_data
-from server.bench.clips import motions_of
+from server.bench.clips import covers_on
 from server.bench.sources import ENGINE, as_shown, source_for
 from server.jobs.models import Export
 from server.jobs.writing import run_export
@@ -87,20 +86,14 @@ def said_of_covers(shot: Shot) -> list[str]:
 def _astray(shot: Shot, sheet: Sheet) -> list[str]:
     """Return which covers go along with what they are not sure to be on, and in how many frames."""
     said = []
-    motions = motions_of(shot)
-    for each in sheet.passes:
-        region = sheet.region(each.region)
-        if region is None or region.track is None or not sides_covered(each):
-            continue
-        frames = doubtful(region.track, _acts(each, shot.frames), motions(region.track.motion))
-        if frames:
-            many = "one frame" if len(frames) == 1 else f"{len(frames)} frames"
-            said.append(f"“{region.name}” may be off in {many} that it covers in “{each.name}”, first in {frames[0]}.")
+    for each in covers_on(shot, sheet):
+        if count := each.count("open"):
+            first = next(run.first for run in each.runs if run.state == "open")
+            many = "one frame is" if count == 1 else f"{count} frames are"
+            said.append(
+                f"“{each.region.name}”: {many} open, the first is {first}. It may be off there, and nobody looked."
+            )
     return said
-
-
-def _acts(each: Pass, frames: int) -> range:
-    return range(frames) if each.span is None else range(each.span.first, min(each.span.last + 1, frames))
 
 
 def looked_at(frames: int) -> list[int]:

@@ -9,6 +9,7 @@ from django.conf import settings
 from django.utils import timezone
 from django_tasks import task
 
+from calado import __version__
 from calado.catalogue import CATALOGUE
 from calado.clip_chunks import Places, Take
 from calado.clip_export import export_takes
@@ -19,12 +20,13 @@ from calado.media.clips.formats import ClipTarget
 from calado.media.formats import FORMATS
 from calado.media.write import Target
 from calado.picture_export import export_archive
+from calado.read_back import read_back
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.engine import Order
-from calado.render.resolve import resolve
+from calado.render.resolve import resolve, sides_covered
 from calado.scheduler import spread_of
 from calado.sheet.check import read_sheet
-from calado.sheet.models import Sheet
+from calado.sheet.models import Pass, Sheet
 from server.bench.clips import frames_of, motions_of
 from server.bench.sources import ASSETS, solved_folder, source_for
 from server.jobs.models import Export, State
@@ -33,6 +35,8 @@ from server.jobs.watch import WATCH
 from server.projects.models import Shot
 
 log = logging.getLogger("calado")
+#: of the work on a clip that conceals, what writing it is; the rest is reading it back
+WRITTEN = 0.6
 
 
 @task()
@@ -89,9 +93,18 @@ def _write_clip(export: Export) -> None:
     target = ClipTarget(export.format, export.quality or None, export.sound and not matte)  # type: ignore[arg-type]
     takes = [Take(partial(frames_of, export.shot), export.shot.path, order), *_following(export, project)]
     places = Places(Path(settings.MATTE_ROOT), Path(settings.TABLE_ROOT), solved_folder())
+    reads = any(sides_covered(each) for take in takes for each in _passes(take)) and not order.region
+    until = WRITTEN if reads else 1.0
     with spread_of(places) as spread:
-        says = export_takes(takes, export.path, target, report, ASSETS, solved, spread)
+        says = export_takes(takes, export.path, target, lambda share: report(share * until), ASSETS, solved, spread)
     Export.objects.filter(id=export.id).update(says=says[:400])
+    if reads:
+        found = read_back(takes, export.path, lambda share: report(until + share * (1 - until)), ASSETS, solved)
+        Export.objects.filter(id=export.id).update(read_back={**found.data(), "version": __version__})
+
+
+def _passes(take: Take) -> tuple[Pass, ...]:
+    return (*take.order.sheet.passes, *take.order.project.passes)
 
 
 def _following(export: Export, project: Sheet) -> list[Take]:

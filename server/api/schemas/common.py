@@ -5,6 +5,7 @@ from typing import Any, Literal
 
 from ninja import Field, Schema
 
+from calado.follow.coverage import State
 from calado.sheet.models import MAX_POINTS, MAX_STROKES, Corner, Join, ParameterValues, Sheet, Stroke
 from calado.sheet.steps import Step
 from server.api.schemas.clips import ClipOut
@@ -118,6 +119,26 @@ class SnapshotOut(Schema):
     created: datetime
 
 
+class RunOut(Schema):
+    """Frames from ``first`` to ``last`` in which a cover stands alike; who declared what of them, and when."""
+
+    first: int
+    last: int
+    state: State
+    declared: Literal["absent", "seen", ""]
+    who: str
+    when: str
+
+
+class CoverOut(Schema):
+    """In which frames of a clip a region that must be covered is."""
+
+    region: str
+    says: str
+    open: int = Field(description="in how many frames nobody knows")
+    runs: list[RunOut]
+
+
 class BenchOut(Schema):
     """A shot's newest sheet and where undo and redo lead."""
 
@@ -126,6 +147,7 @@ class BenchOut(Schema):
     sheet: Sheet
     told: list[DescriptionOut]
     parts: list[PartDescriptionOut]
+    covers: list[CoverOut]
     undo: str | None
     redo: str | None
 
@@ -158,11 +180,19 @@ class DraftOut(Schema):
     draft: str
 
 
+class ToldOf(Schema):
+    """The shot that a draft is of."""
+
+    project: str = ""
+    shot: str = ""
+
+
 class DescribeOut(Schema):
-    """A draft in words."""
+    """A draft in words; on a clip also in which frames its covers hold."""
 
     told: list[DescriptionOut]
     parts: list[PartDescriptionOut]
+    covers: list[CoverOut]
 
 
 class StartIn(Schema):

@@ -6,6 +6,7 @@ from ninja import Field, Schema
 
 from calado.media.clips.formats import ClipFormatId
 from calado.media.formats import Format, What
+from server.api.schemas.common import RunOut
 
 
 class ClipExportIn(Schema):
@@ -43,6 +44,58 @@ class FactOut(Schema):
     private: bool = Field(description="tells where, with which very camera, or by whom")
 
 
+class ShownOut(Schema):
+    """A frame of the file that is shown, by its number in the source, and how sure a cover is to lie right there."""
+
+    frame: int
+    confidence: float | None
+
+
+class CoverReportOut(Schema):
+    """A cover: how it is made, where it stands, in which frames it holds, what is left under it."""
+
+    name: str
+    region: str
+    method: str
+    stands: str
+    says: str
+    left: str
+    runs: list[RunOut]
+    shown: list[ShownOut]
+
+
+class WrittenOut(Schema):
+    """The file that was written."""
+
+    file: str
+    size_bytes: int
+    sha256: str
+    when: str
+    version: str
+    revision: int
+
+
+class OfOut(Schema):
+    """What it was written of."""
+
+    clip: str
+    sha256: str
+    frames: int
+    first: int
+    last: int
+
+
+class ReportOut(Schema):
+    """What is told of an export that conceals to whoever must answer for it."""
+
+    written: WrittenOut
+    of: OfOut
+    covers: list[CoverReportOut]
+    sentences: list[str]
+    findings: list[str]
+    accepted: list[str]
+
+
 class ExportOut(Schema):
     """How far an export is."""
 
@@ -58,6 +111,8 @@ class ExportOut(Schema):
     problem: str
     says: str = Field(description="about the finished file")
     accepted: str
+    read_back: str = Field(description="of a clip that conceals, what was found when the file was read back")
+    good: bool = Field(description="whether nothing was found to be wrong then")
     file_name: str
     size_bytes: int
     created: datetime

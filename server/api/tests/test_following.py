@@ -1,5 +1,6 @@
 """Regions that follow: found by a job, told of, corrected, begun anew, stopped, exported, and what is refused."""
 
+import hashlib
 import json
 from pathlib import Path
 from typing import Any
@@ -123,14 +124,54 @@ class Followed(Place, TestCase):
     def test_where_a_cover_may_be_off_the_export_waits(self) -> None:
         track = self.job(sheet(4), 4, first=4)["track"]
         body = {"shots": [self.shot], "format": "png", "clip": {"format": "ffv1"}}
-        for fixes, says in (({}, "4 frames"), ({"0": {}, "1": {}, "2": {}}, "one frame")):
+        for fixes, says in (({}, "4 frames are"), ({"0": {}, "1": {}, "2": {}}, "one frame is")):
             head = self.call("GET", f"{self.at}/bench")["revision"]
             step = whole(sheet(4, track={**track, "fixes": fixes}))
             self.call("POST", f"{self.at}/steps", {"seen": head, "label": "cover", "step": step})
             told = self.call("POST", f"/projects/{self.project}/exports", body, 409)
-            self.assertIn(
-                f"“card” may be off in {says} that it covers in “Cover”, first in {3 * bool(fixes)}.", told["title"]
-            )
+            self.assertIn(f"“card”: {says} open, the first is {3 * bool(fixes)}.", told["title"])
+        self.assertEqual(self.bench()["covers"][0]["says"], "covers 13, 1 open")
+        # what somebody declares is open no more, and nothing is drawn where it is absent
+        absent = {"3": {"last": 3, "says": "absent", "who": "Odile", "when": "2026-11-30T10:00:00Z"}}
+        made = sheet(4, track={**track, "fixes": {"0": {}, "1": {}, "2": {}}}, covers=absent)
+        self.call(
+            "POST", f"{self.at}/steps", {"seen": self.bench()["revision"], "label": "absent", "step": whole(made)}
+        )
+        covers = self.bench()["covers"][0]
+        self.assertEqual((covers["says"], covers["open"]), ("covers 13, absent in 1", 0))
+        self.assertEqual(covers["runs"][1]["who"], "Odile")
+        with self.captureOnCommitCallbacks(execute=True):
+            (ordered,) = self.call("POST", f"/projects/{self.project}/exports", body)
+        run_export.call(ordered["id"])
+        with Clip(Export.objects.get(id=ordered["id"]).path) as written, Clip(self.file) as came:
+            for frame in (2, 3, 4):
+                same = bool((written.picture(frame).planes[0] == came.picture(frame).planes[0]).all())
+                self.assertEqual(same, frame == 3)
+
+    def test_a_file_that_conceals_is_read_back_and_reported(self) -> None:
+        track = self.job(sheet(4), 4)["track"]
+        self.call("POST", f"{self.at}/steps", {"seen": 0, "label": "cover", "step": whole(sheet(4, track=track))})
+        body = {"shots": [self.shot], "format": "png", "clip": {"format": "h264", "first": 2, "last": 11}}
+        with self.captureOnCommitCallbacks(execute=True):
+            (ordered,) = self.call("POST", f"/projects/{self.project}/exports", body)
+        at_export = f"/projects/{self.project}/exports/{ordered['id']}"
+        self.call("GET", f"{at_export}/report", None, 404)
+        run_export.call(ordered["id"])
+        (told,) = self.call("GET", f"/projects/{self.project}/exports")
+        self.assertTrue(told["good"], told["read_back"])
+        self.assertIn("Read back, all 10 frames. Under “Cover” at most", told["read_back"])
+        report = self.call("GET", f"{at_export}/report")
+        file = Export.objects.get(id=ordered["id"]).path
+        self.assertEqual(report["written"]["sha256"], hashlib.sha256(file.read_bytes()).hexdigest())
+        (cover,) = report["covers"]
+        self.assertEqual((cover["says"], cover["runs"][0]["first"], cover["runs"][0]["last"]), ("covers 10", 2, 11))
+        for name, kind in (("report.pdf", "application/pdf"), ("report.csv", "text/csv"), ("frames/2", "image/jpeg")):
+            answer = self.client.get(f"/api{at_export}/{name}")
+            self.assertEqual((answer.status_code, answer["Content-Type"].split(";")[0]), (200, kind))
+        self.assertEqual(self.client.get(f"/api{at_export}/frames/1").status_code, 404)
+
+    def bench(self) -> dict[str, Any]:
+        return dict(self.call("GET", f"{self.at}/bench"))
 
     def test_stopped_it_keeps_what_it_has(self) -> None:
         begun = self.call("POST", f"{self.draft(sheet(0), 0)}/track/card", {})

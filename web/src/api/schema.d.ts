@@ -333,7 +333,7 @@ export interface paths {
         };
         /**
          * Describe
-         * @description Return a draft in words.
+         * @description Return a draft in words; of a shot that is a clip also in which frames its covers hold.
          */
         get: operations["server_api_draft_describe"];
         put?: never;
@@ -1235,6 +1235,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/exports/{export}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report
+         * @description Return the concealment report of an export.
+         */
+        get: operations["server_api_exports_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/exports/{export}/report.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report Table
+         * @description Return the report as a table, a row for frames in which a cover stands alike.
+         */
+        get: operations["server_api_exports_report_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/exports/{export}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report Paper
+         * @description Return the report as PDF, with frames of the file.
+         */
+        get: operations["server_api_exports_report_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/exports/{export}/frames/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frame Of Export
+         * @description Return a frame of the finished file, small, by its number in the source.
+         */
+        get: operations["server_api_exports_frame_of_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/exports/{export}/file": {
         parameters: {
             query?: never;
@@ -2027,6 +2107,31 @@ export interface components {
             y: number;
         };
         /**
+         * Declared
+         * @description What somebody said of the frames up to ``last``: that what is covered does not show, or that it was looked at.
+         *
+         *     ``when`` is a date and time of ISO 8601.
+         */
+        Declared: {
+            /** Last */
+            last: number;
+            /**
+             * Says
+             * @enum {string}
+             */
+            says: "absent" | "seen";
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * When
+             * @default
+             */
+            when: string;
+        };
+        /**
          * Fix
          * @description A correction of a motion at a frame: a shift in picture heights, then a size and a turn (degrees) about there.
          */
@@ -2236,7 +2341,8 @@ export interface components {
          *
          *     ``band`` is where its edge is resolved anew from the picture; ``refine`` is what is done to the matte after that;
          *     ``removed`` are its islands that are taken away and its holes that are filled. With a ``track`` it goes along with
-         *     what moves in the clip: what its parts say is how they stand at the track's reference frame.
+         *     what moves in the clip: what its parts say is how they stand at the track's reference frame. ``covers`` is what was
+         *     declared of frames, by the first of them, where a pass must cover it.
          */
         Region: {
             /** Id */
@@ -2263,6 +2369,10 @@ export interface components {
              */
             removed: components["schemas"]["Component"][];
             track?: components["schemas"]["Track"] | null;
+            /** Covers */
+            covers?: {
+                [key: string]: components["schemas"]["Declared"];
+            };
         };
         /**
          * Sample
@@ -2439,10 +2549,29 @@ export interface components {
             told: components["schemas"]["DescriptionOut"][];
             /** Parts */
             parts: components["schemas"]["PartDescriptionOut"][];
+            /** Covers */
+            covers: components["schemas"]["CoverOut"][];
             /** Undo */
             undo: string | null;
             /** Redo */
             redo: string | null;
+        };
+        /**
+         * CoverOut
+         * @description In which frames of a clip a region that must be covered is.
+         */
+        CoverOut: {
+            /** Region */
+            region: string;
+            /** Says */
+            says: string;
+            /**
+             * Open
+             * @description in how many frames nobody knows
+             */
+            open: number;
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
         };
         /**
          * DescriptionOut
@@ -2465,6 +2594,30 @@ export interface components {
             part: string;
             /** Says */
             says: string;
+        };
+        /**
+         * RunOut
+         * @description Frames from ``first`` to ``last`` in which a cover stands alike; who declared what of them, and when.
+         */
+        RunOut: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "covered" | "absent" | "open" | "off";
+            /**
+             * Declared
+             * @enum {string}
+             */
+            declared: "absent" | "seen" | "";
+            /** Who */
+            who: string;
+            /** When */
+            when: string;
         };
         /**
          * TokenOut
@@ -2622,14 +2775,32 @@ export interface components {
             draft: string;
         };
         /**
+         * ToldOf
+         * @description The shot that a draft is of.
+         */
+        ToldOf: {
+            /**
+             * Project
+             * @default
+             */
+            project: string;
+            /**
+             * Shot
+             * @default
+             */
+            shot: string;
+        };
+        /**
          * DescribeOut
-         * @description A draft in words.
+         * @description A draft in words; on a clip also in which frames its covers hold.
          */
         DescribeOut: {
             /** Told */
             told: components["schemas"]["DescriptionOut"][];
             /** Parts */
             parts: components["schemas"]["PartDescriptionOut"][];
+            /** Covers */
+            covers: components["schemas"]["CoverOut"][];
         };
         /**
          * StartOut
@@ -3474,6 +3645,16 @@ export interface components {
             says: string;
             /** Accepted */
             accepted: string;
+            /**
+             * Read Back
+             * @description of a clip that conceals, what was found when the file was read back
+             */
+            read_back: string;
+            /**
+             * Good
+             * @description whether nothing was found to be wrong then
+             */
+            good: boolean;
             /** File Name */
             file_name: string;
             /** Size Bytes */
@@ -3587,6 +3768,88 @@ export interface components {
              * @description tells where, with which very camera, or by whom
              */
             private: boolean;
+        };
+        /**
+         * CoverReportOut
+         * @description A cover: how it is made, where it stands, in which frames it holds, what is left under it.
+         */
+        CoverReportOut: {
+            /** Name */
+            name: string;
+            /** Region */
+            region: string;
+            /** Method */
+            method: string;
+            /** Stands */
+            stands: string;
+            /** Says */
+            says: string;
+            /** Left */
+            left: string;
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Shown */
+            shown: components["schemas"]["ShownOut"][];
+        };
+        /**
+         * OfOut
+         * @description What it was written of.
+         */
+        OfOut: {
+            /** Clip */
+            clip: string;
+            /** Sha256 */
+            sha256: string;
+            /** Frames */
+            frames: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
+        /**
+         * ReportOut
+         * @description What is told of an export that conceals to whoever must answer for it.
+         */
+        ReportOut: {
+            written: components["schemas"]["WrittenOut"];
+            of: components["schemas"]["OfOut"];
+            /** Covers */
+            covers: components["schemas"]["CoverReportOut"][];
+            /** Sentences */
+            sentences: string[];
+            /** Findings */
+            findings: string[];
+            /** Accepted */
+            accepted: string[];
+        };
+        /**
+         * ShownOut
+         * @description A frame of the file that is shown, by its number in the source, and how sure a cover is to lie right there.
+         */
+        ShownOut: {
+            /** Frame */
+            frame: number;
+            /** Confidence */
+            confidence: number | null;
+        };
+        /**
+         * WrittenOut
+         * @description The file that was written.
+         */
+        WrittenOut: {
+            /** File */
+            file: string;
+            /** Size Bytes */
+            size_bytes: number;
+            /** Sha256 */
+            sha256: string;
+            /** When */
+            when: string;
+            /** Version */
+            version: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * MovedOut
@@ -4796,7 +5059,10 @@ export interface operations {
     };
     server_api_draft_describe: {
         parameters: {
-            query?: never;
+            query?: {
+                project?: string;
+                shot?: string;
+            };
             header?: never;
             path: {
                 draft: string;
@@ -7296,6 +7562,171 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_exports_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                export: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_exports_report_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                export: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_exports_report_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                export: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_exports_frame_of_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                export: string;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
             };
             /** @description Not Found */
             404: {

@@ -11,13 +11,13 @@ const RETRY_MS = 1500;
 
 const teller = latest<null>(async () => {
   if (useBench.getState().dragging) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
-  const { sheet } = useBench.getState();
+  const { sheet, at } = useBench.getState();
   try {
-    const { told, parts } = await onSheet(sheet, (draft) =>
-      asked(api.GET("/api/drafts/{draft}/told", { params: { path: { draft } } })),
+    const { told, parts, covers } = await onSheet(sheet, (draft) =>
+      asked(api.GET("/api/drafts/{draft}/told", { params: { path: { draft }, query: at ?? {} } })),
     );
     // an answer to a draft that was taken back meanwhile must not show
-    if (useBench.getState().sheet === sheet || useBench.getState().dragging) useBench.setState({ told, parts });
+    if (useBench.getState().sheet === sheet || useBench.getState().dragging) useBench.setState({ told, parts, covers });
   } catch (error) {
     // the words stay as they were; saving tells what is wrong
     if (!(error instanceof Refusal) || (error.status !== 0 && error.status < 500)) return;

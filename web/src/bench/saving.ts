@@ -199,6 +199,7 @@ function settle(of: Visit, bench: Bench): void {
     sheet: bench.sheet,
     told: bench.told,
     parts: bench.parts,
+    covers: bench.covers,
     saving: of.queue.length > 0 ? "saving" : "saved",
     problem: "",
     dragging: false,

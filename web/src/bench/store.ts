@@ -1,7 +1,7 @@
 /** What the bench knows: the sheet as saved, the draft, what is chosen, how it is looked at. All else is computed. */
 
 import { create } from "zustand";
-import type { Address, Bench, Clip, MovedPart, Offer, PartDescription, Sheet, Description } from "../api/client";
+import type { Address, Bench, Clip, Cover, Description, MovedPart, Offer, PartDescription, Sheet } from "../api/client";
 import { type Refining } from "../api/pictures";
 import type { Side } from "../document/edit";
 import type { Point, Size, Zoom } from "../document/zoom";
@@ -48,6 +48,8 @@ export type BenchState = {
   readonly sheet: Sheet;
   readonly told: readonly Description[];
   readonly parts: readonly PartDescription[];
+  /** of a clip: in which frames its covers hold */
+  readonly covers: readonly Cover[];
   readonly selection: Selection;
   readonly dragging: boolean;
   /** a value is held, and has not moved for a while */
@@ -112,6 +114,7 @@ export const FRESH: BenchState = {
   sheet: EMPTY,
   told: [],
   parts: [],
+  covers: [],
   selection: NOTHING,
   dragging: false,
   still: false,

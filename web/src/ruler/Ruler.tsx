@@ -10,6 +10,7 @@ import { regionInView, useBench } from "../bench/store";
 import { regionOf } from "../document/edit";
 import { timeOf } from "../document/time";
 import { Confidence } from "./Confidence";
+import { Coverage } from "./Coverage";
 import { Keyframes } from "./Keyframes";
 import { Rendered } from "./Rendered";
 import { Thumbnails } from "./Thumbnails";
@@ -18,6 +19,9 @@ import { Sound } from "./Sound";
 import { useTimeKeys } from "./useTimeKeys";
 
 type Props = { readonly shot: Shot; readonly clip: Clip };
+
+const ROWS = "grid-rows-[1rem_2.625rem_1.375rem_1.375rem]";
+const COVERED_ROWS = "grid-rows-[1rem_2.625rem_1rem_0.875rem_0.75rem]";
 
 /** The frame that shows: where the bench stands, or where it plays. */
 function useShown(): number {
@@ -31,6 +35,7 @@ export function Ruler({ shot, clip }: Props) {
   const shown = useShown();
   const region = useBench((state) => regionOf(state.sheet, regionInView(state)));
   const followed = region?.track ? region : null;
+  const cover = useBench((state) => state.covers.find((each) => each.region === region?.id));
   useTimeKeys();
   useFollowed(useBench((state) => state.at?.project ?? ""));
   const [line, width] = useWidth();
@@ -38,20 +43,22 @@ export function Ruler({ shot, clip }: Props) {
     <section
       aria-label="Time"
       data-ruler
-      className="grid h-32 grid-cols-[11rem_minmax(0,1fr)] grid-rows-[1rem_2.625rem_1.375rem_1.375rem] gap-y-0.5 border-t border-line bg-tray px-5 pt-1.5 text-label font-medium text-ink-2"
+      className={`grid h-32 grid-cols-[11rem_minmax(0,1fr)] ${cover ? COVERED_ROWS : ROWS} gap-y-0.5 border-t border-line bg-tray px-5 pt-1.5 text-label font-medium text-ink-2`}
     >
       <Transport {...{ clip, shown }} />
-      <div ref={line} className="relative col-start-2 row-span-4 row-start-1 grid grid-rows-subgrid">
+      <div ref={line} className="relative col-start-2 row-span-full row-start-1 grid grid-rows-subgrid">
         <Ticks clip={clip} width={width} />
         <Thumbnails shot={shot} width={width} />
         {followed ? <Confidence {...{ clip }} region={followed} /> : clip.sound && <Sound shot={shot} />}
         <Keyframes clip={clip} width={width} />
+        {cover && <Coverage {...{ clip, cover }} />}
         <Rendered clip={clip} />
         <Range clip={clip} />
         <Playhead clip={clip} shown={shown} />
       </div>
       <span className="col-start-1 row-start-3 self-center text-ink-3">{followed ? "Confidence" : clip.sound ? "Sound" : "No sound"}</span>
       <span className="col-start-1 row-start-4 self-center text-ink-3">Keyframes</span>
+      {cover && <span className="col-start-1 row-start-5 self-center truncate pr-3 text-note text-ink-2">{cover.says}</span>}
     </section>
   );
 }

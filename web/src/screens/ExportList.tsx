@@ -1,10 +1,13 @@
 /** The queue of exports: progress, time left, cancel, download. */
 
+import { lazy, Suspense, useState } from "react";
 import type { Export } from "../api/client";
 import { ProgressBar } from "../icons/icons";
 import { useCancelExport, useClipFormats, useExports, useRemoveExport } from "../api/queries";
 import { Button, LOOKS } from "../ui/Button";
 import { Line, LineEnd, Say } from "../ui/Words";
+
+const Report = lazy(async () => ({ default: (await import("./ReportDialog")).ReportDialog }));
 
 export function ExportList({ project }: { readonly project: string }) {
   const { data = [] } = useExports(project);
@@ -29,6 +32,7 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
   const cancel = useCancelExport(project);
   const remove = useRemoveExport(project);
   const kind = useKind(item);
+  const [reads, setReads] = useState(false);
   const busy = item.state === "waiting" || item.state === "running";
   return (
     <div data-export={item.state}>
@@ -47,6 +51,11 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
               download
             </a>
           )}
+          {item.state === "done" && item.read_back && (
+            <Button aria-label={`Concealment report of ${item.file_name}`} onClick={() => setReads(true)}>
+              report
+            </Button>
+          )}
           {!busy && (
             <Button aria-label={`Remove ${item.file_name}`} onClick={() => remove.mutate(item.id)}>
               remove
@@ -59,6 +68,12 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
         <p className="text-[12px] leading-4 whitespace-pre-line text-ink-2">Exported all the same: {item.accepted}</p>
       )}
       {item.says && <p className="text-[12px] leading-4 text-ink-2">{item.says}</p>}
+      {item.read_back && (item.good ? <p className="text-[12px] leading-4 text-ink-2">{item.read_back}</p> : <Say role="alert">{item.read_back}</Say>)}
+      {reads && (
+        <Suspense>
+          <Report {...{ project, item }} onClose={() => setReads(false)} />
+        </Suspense>
+      )}
       {item.problem && (
         <Say role="alert">
           {item.problem}

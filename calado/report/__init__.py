@@ -1,0 +1,1 @@
+"""What is told of an export to whoever must answer for it."""

@@ -1,0 +1,161 @@
+"""Exports read back: what lies under a cover, measured against what was let through on purpose."""
+
+import json
+import subprocess
+import sys
+import unittest
+from dataclasses import replace
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from calado.clip_chunks import Take
+from calado.clip_export import export_takes
+from calado.clip_render import ClipOrder, Rendering
+from calado.media.clips.clip import Clip
+from calado.media.clips.formats import ClipFormatId, ClipTarget
+from calado.media.clips.frames import Frames
+from calado.media.clips.planes import Layout, Picture
+from calado.media.clips.tests.made import going_card, make
+from calado.media.clips.write import picture_writer
+from calado.read_back import MOST_LEFT, ReadBack, left_under, read_back
+from calado.render.engine import Engine
+from calado.sheet.models import Declared, Part, Pass, Region, Sheet, Span
+from calado.sheet.steps import sheet_data
+
+SIZE, FRAMES = (240, 160), 10
+GREY = Layout("grey", 8)
+PLATE = Part(id="o", kind="rectangle", values={"x": 0.7, "y": 0.5, "width": 0.7, "height": 0.5})
+COVERS = {
+    "solid": {"solid": {"amount": 1}},
+    "mosaic": {"mosaic": {"size": 0.12}},
+    "blur": {"scramble": {"radius": 0.06, "noise": 0.3}},
+}
+
+
+def sheet(inside: dict[str, dict[str, float]], **more: object) -> Sheet:
+    region = Region(id="r", name="plate", parts=(PLATE,), **more)  # type: ignore[arg-type]
+    return Sheet(regions=(region,), passes=(Pass(id="p", name="Cover", region="r", inside=inside),))  # type: ignore[arg-type]
+
+
+class Left(unittest.TestCase):
+    @settings(max_examples=60)
+    @given(st.integers(0, 2**31), st.sampled_from((0.0, 0.05, 0.3, 1.0)), st.sampled_from((0.0, 1.0, 4.0)))
+    def test_the_share_that_came_through_lies_between_the_two_that_are_said(
+        self, seed: int, share: float, error: float
+    ) -> None:
+        rng = np.random.default_rng(seed)
+        source = rng.integers(20, 236, (60, 80)).astype(np.float64)
+        ordered = np.full(source.shape, 90.0)
+        file = ordered + share * (source - ordered) + rng.normal(0, error, source.shape)
+        pictures = [
+            Picture(GREY, (np.rint(np.clip(each, 0, 255)).astype(np.uint8),)) for each in (file, ordered, source)
+        ]
+        least, most = left_under(*pictures, np.ones(source.shape, bool), noisy=False)
+        self.assertLessEqual(least, share + 1e-3)
+        self.assertGreaterEqual(most, share - 1e-3)
+        self.assertLess(most - least, 0.05)
+
+    def test_where_nothing_varied_nothing_can_be_left(self) -> None:
+        flat = Picture(GREY, (np.full((20, 20), 90, np.uint8),))
+        self.assertEqual(left_under(flat, flat, flat, np.ones((20, 20), bool), noisy=False), (0.0, 0.0))
+
+
+class Exports(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.file = make(self.folder / "a.mp4", FRAMES, size=SIZE, scene=going_card, sound="aac")
+        self.clip = Clip(self.file)
+        self.addCleanup(self.clip.close)
+
+    def take(self, made: Sheet, frames: tuple[int, int] | None = None) -> Take:
+        held = Frames(self.clip, "a")
+        return Take(lambda: held, self.file, ClipOrder(made, frames=frames))
+
+    def read(
+        self, written: Sheet, asked: Sheet, id: ClipFormatId = "ffv1", frames: tuple[int, int] | None = None
+    ) -> ReadBack:
+        target = ClipTarget(id)
+        out = self.folder / f"out.{target.kind.suffix}"
+        export_takes([self.take(written, frames)], out, target)
+        return read_back([self.take(asked, frames)], out)
+
+    def test_of_every_cover_in_every_kind_of_format_hardly_anything_is_left(self) -> None:
+        for name, inside in COVERS.items():
+            for id in ("ffv1", "h264", "prores"):
+                with self.subTest(name, id=id):
+                    made = sheet(inside)
+                    found = self.read(made, made, id)  # type: ignore[arg-type]
+                    self.assertEqual((found.findings, found.frames), ((), FRAMES))
+                    (under,) = found.covers
+                    self.assertEqual((under.frames, under.region), (FRAMES, "plate"))
+                    self.assertLess(under.left, 0.1 if name == "blur" else 0.03)
+
+    def test_a_frame_that_was_not_covered_is_found(self) -> None:
+        for name, inside in COVERS.items():
+            with self.subTest(name):
+                made = sheet(inside)
+                short = made.model_copy(
+                    update={"passes": (made.passes[0].model_copy(update={"span": Span(first=0, last=6)}),)}
+                )
+                found = self.read(short, made)
+                self.assertIn(found.covers[0].at, (7, 8, 9))
+                self.assertGreater(found.covers[0].surely, 0.5)
+                self.assertIn("“Cover”", found.findings[0])
+
+    def test_a_trace_of_it_is_found_and_measured(self) -> None:
+        made = sheet(COVERS["solid"])
+        engine, frames = Engine(), Frames(self.clip, "a")
+        layout = self.clip.picture(0).layout
+        out = self.folder / "trace.mkv"
+        rendering = Rendering(frames, ClipOrder(made), engine, layout)
+        with picture_writer(out, self.clip.facts, SIZE, ClipTarget("ffv1"), "yuv420p") as writer:
+            for frame in range(FRAMES):
+                clean, was = rendering.picture(frame), self.clip.picture(frame)
+                share = 0.1 if frame == 4 else 0.0
+                mixed = tuple(
+                    np.rint((1 - share) * one + share * other).astype(np.uint8)
+                    for one, other in zip(clean.planes, was.planes, strict=True)
+                )
+                writer.write(replace(clean, planes=mixed))
+        found = read_back([self.take(made)], out)
+        under = found.covers[0]
+        self.assertEqual(under.at, 4)
+        self.assertAlmostEqual((under.surely + under.left) / 2, 0.1, delta=0.02)
+        self.assertIn("10\u00a0% of what was there is left in frame 4", found.findings[0])
+
+    def test_another_frame_and_too_few_are_found(self) -> None:
+        made = sheet(COVERS["solid"])
+        found = self.read(made, made, frames=(0, 5))
+        self.assertEqual(found.findings, ())
+        longer = read_back([self.take(made)], self.folder / "out.mkv")
+        self.assertIn("It has 6 frames, 10 were ordered.", longer.findings)
+        bright = make(self.folder / "b.mp4", FRAMES, size=SIZE)
+        other = Clip(bright)
+        self.addCleanup(other.close)
+        held = Frames(other, "b")
+        wrong = read_back([Take(lambda: held, bright, ClipOrder(made))], self.folder / "out.mkv")
+        self.assertTrue(any("far from what was ordered" in each for each in wrong.findings), wrong.findings)
+
+    def test_where_it_is_declared_absent_nothing_is_looked_for(self) -> None:
+        made = sheet(COVERS["solid"], covers={"2": Declared(last=5, says="absent")})
+        found = self.read(made, made)
+        self.assertEqual((found.covers[0].frames, found.findings), (FRAMES - 4, ()))
+
+    def test_the_command_says_so_by_its_exit_code(self) -> None:
+        made, bare = sheet(COVERS["solid"]), Sheet()
+        for written, code in ((made, 0), (bare, 1)):
+            out = self.folder / f"out{code}.mkv"
+            export_takes([self.take(written)], out, ClipTarget("ffv1"))
+            (self.folder / "sheet.json").write_text(json.dumps(sheet_data(made)))
+            command = [sys.executable, "-m", "calado.cli", "verify", "sheet.json", "a.mp4", out.name]
+            done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
+            self.assertEqual(done.returncode, code, done.stderr)
+            told = json.loads(done.stdout)
+            self.assertEqual(bool(told["findings"]), bool(code))
+            self.assertEqual(told["covers"][0]["surely"] > MOST_LEFT, bool(code))

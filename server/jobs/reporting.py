@@ -1,0 +1,68 @@
+"""The report of an export that conceals, made of its row and its file."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from calado.catalogue import CATALOGUE
+from calado.errors import MediaError
+from calado.media.clips.clip import Clip
+from calado.media.clips.frames import Frames
+from calado.render.engine import Order
+from calado.render.strip import frame_strip
+from calado.report.concealment import Of, Report, Written, concealment_report
+from calado.report.pdf import Pictures
+from calado.sheet.check import read_sheet
+from calado.sheet.models import EMPTY_SHEET
+from server.bench.clips import motions_of
+from server.bench.sources import ENGINE
+from server.jobs.models import Export
+from server.projects.errors import Missing
+
+#: height of a frame in a report, in pixels
+HEIGHT = 240
+
+
+def report_of(export: Export) -> Report:
+    """Return the report of an export.
+
+    Raises
+    ------
+    Missing
+        where there is none: it conceals nothing, or is not finished.
+    """
+    found = export.read_back
+    if not found or export.state != Export.State.DONE:
+        raise Missing("report")
+    shot = export.shot
+    first, last = export.frames or (0, shot.frames - 1)
+    when = (export.finished or export.created).strftime("%Y-%m-%d %H:%M UTC")
+    written = Written(export.file_name, export.size_bytes, found["sha256"], when, found["version"], export.revision)
+    of = Of(shot.name, shot.sha256, shot.frames, first, last)
+    sheet = read_sheet(export.sheet, CATALOGUE)
+    return concealment_report(written, of, sheet, motions_of(shot), found, export.accepted.splitlines())
+
+
+@contextmanager
+def frames_of_file(export: Export) -> Iterator[Pictures]:
+    """Yield what gives frames of the finished file as JPEGs, by their number in the source.
+
+    Raises
+    ------
+    Missing
+        when the file is gone.
+    """
+    if export.state != Export.State.DONE or not export.path.exists():
+        raise Missing("finished file")
+    first = (export.frames or (0, 0))[0]
+    with Clip(export.path) as clip:
+        frames = Frames(clip, export.id)
+        width = max(16, round(HEIGHT * clip.facts.width / clip.facts.height))
+
+        def picture(frame: int) -> bytes | None:
+            try:
+                source = frames.source(frame - first)
+            except MediaError:
+                return None
+            return frame_strip(ENGINE, iter([(source, Order(EMPTY_SHEET))]), 1, (width, HEIGHT))
+
+        yield picture
