@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from calado.errors import SheetError
+from calado.sheet.check_time import check_declared, check_time
 from calado.sheet.declare import Catalogue, Curve, Declaration, Number, PartDeclaration, Reference, Value
 from calado.sheet.models import Part, Pass, Region, Sheet, Stroke
 from calado.sheet.versions import migrate
@@ -91,7 +92,7 @@ def check_sheet(sheet: Sheet, catalogue: Catalogue, touched: set[str] | None = N
         if each.region is not None and each.region not in names:
             raise SheetError(f"Pass “{each.name}” uses a region “{each.region}” that is not on the shelf.")
         _check_treatments(each, catalogue)
-        _check_time(each)
+        check_time(each)
     check_loops(sheet, catalogue)
 
 
@@ -148,17 +149,7 @@ def _check_region(region: Region, catalogue: Catalogue) -> None:
     for part in region.parts:
         check_part(f"Region “{region.name}”", part, catalogue)
     check_strokes(f"Region “{region.name}”", region.band)
-    _check_declared(region)
-
-
-def _check_declared(region: Region) -> None:
-    spans = sorted((int(first), each.last) for first, each in region.covers.items())
-    for first, last in spans:
-        if last < first:
-            raise SheetError(f"Region “{region.name}”: what is declared ends at frame {last}, before it begins.")
-    for (_, last), (first, _) in pairwise(spans):
-        if first <= last:
-            raise SheetError(f"Region “{region.name}”: two things are declared of frame {first}.")
+    check_declared(region)
 
 
 def check_part(place: str, part: Part, catalogue: Catalogue) -> None:
@@ -191,16 +182,6 @@ def _check_keys(place: str, part: Part, declaration: PartDeclaration) -> None:
         _check_points(place, part.model_copy(update={"points": points, "path": ()}), declaration)
         if len(points) != len(part.points) or [len(each) for each in points] != [len(each) for each in part.points]:
             raise SheetError(f"{place}: an outline that moves has the same points in every keyframe.")
-
-
-def _check_time(each: Pass) -> None:
-    span = each.span
-    if span is not None and span.last < span.first:
-        raise SheetError(f"Pass “{each.name}” ends at frame {span.last}, before it begins at frame {span.first}.")
-    for name, most in (("strength", 2.0), ("mix", 1.0)):
-        keys = each.keys.get(name, {})  # type: ignore[call-overload]
-        if any(not 0 <= key.value <= most for key in keys.values()):
-            raise SheetError(f"Pass “{each.name}”: {name} lies between 0 and {most:g}.", code="sheet.range")
 
 
 def _check_points(place: str, part: Part, declaration: PartDeclaration) -> None:

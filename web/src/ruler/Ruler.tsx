@@ -58,7 +58,7 @@ export function Ruler({ shot, clip }: Props) {
       </div>
       <span className="col-start-1 row-start-3 self-center text-ink-3">{followed ? "Confidence" : clip.sound ? "Sound" : "No sound"}</span>
       <span className="col-start-1 row-start-4 self-center text-ink-3">Keyframes</span>
-      {cover && <span className="col-start-1 row-start-5 self-center truncate pr-3 text-note text-ink-2">{cover.says}</span>}
+      {cover && <span className="col-start-1 row-start-5 self-center text-ink-3">{cover.open > 0 ? `Coverage, ${cover.open} open` : "Coverage"}</span>}
     </section>
   );
 }

@@ -10,11 +10,16 @@ import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { Say, WordLine } from "../ui/Words";
 
-type Props = { readonly region: Region; readonly clip: Clip; readonly cover: Cover };
+type Props = { readonly region: Region; readonly clip: Clip };
 
 const KEY = "calado-name";
 
-export function Covering({ region, clip, cover }: Props) {
+export function Covering({ region, clip }: Props) {
+  const cover = useBench((state) => state.covers.find((each) => each.region === region.id));
+  return cover ? <Covered {...{ region, clip, cover }} /> : null;
+}
+
+function Covered({ region, clip, cover }: Props & { readonly cover: Cover }) {
   const frame = useBench((state) => state.frame ?? 0);
   const range = useBench((state) => state.range);
   const [who, setWho] = useState(() => localStorage.getItem(KEY) ?? "");
@@ -30,7 +35,7 @@ export function Covering({ region, clip, cover }: Props) {
   };
   const unsay = (of: CoverRun) => change(takeBack(useBench.getState().sheet, region.id, of), `${named(of)} taken back`);
   return (
-    <div role="group" aria-label="Coverage">
+    <div role="group" aria-label="Coverage" className="min-w-60 flex-1 pl-5">
       <Say look="small">
         It {cover.says}. {run ? saidOf(run) : ""}
       </Say>

@@ -11,7 +11,6 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Say, WordLine } from "../ui/Words";
-import { Covering } from "./Covering";
 import { Following } from "./Following";
 import { kindOf } from "./values";
 
@@ -26,16 +25,6 @@ const EASES: readonly { readonly id: Ease; readonly name: string; readonly tip: 
 const sheet = () => useBench.getState().sheet;
 
 export function Moves({ catalogue, region, clip }: Props) {
-  const cover = useBench((state) => state.covers.find((each) => each.region === region.id));
-  return (
-    <>
-      <Moving {...{ catalogue, region, clip }} />
-      {cover && <Covering {...{ region, clip, cover }} />}
-    </>
-  );
-}
-
-function Moving({ catalogue, region, clip }: Props) {
   const frame = useBench((state) => state.frame ?? 0);
   const keys = keyframesOf(region);
   const ease = easeOf(region, frame);

@@ -25,6 +25,7 @@ import { TrayLeft } from "./TrayLeft";
 
 /** What has to do with time is loaded when it is opened: a still knows none. */
 const Moves = lazy(() => import("./Moves").then((made) => ({ default: made.Moves })));
+const Covering = lazy(() => import("./Covering").then((made) => ({ default: made.Covering })));
 const PassSpan = lazy(() => import("./Moves").then((made) => ({ default: made.PassSpan })));
 
 type Props = {
@@ -100,9 +101,14 @@ export function WhereTray({ catalogue, pass, region, part, shot }: Props) {
       {facet === "refine" && <RefineFaders {...{ catalogue, region }} frame={shot} />}
       {facet === "pieces" && <Pieces {...{ region, shot }} />}
       {facet === "time" && shot.clip && (
-        <div className="max-w-96 pl-5">
-          <Use {...{ pass, region }} />
-          <Suspense>{pass && <PassSpan pass={pass} clip={shot.clip} />}</Suspense>
+        <div className="flex flex-1 pl-5">
+          <div className="max-w-96 min-w-72">
+            <Use {...{ pass, region }} />
+            <Suspense>{pass && <PassSpan pass={pass} clip={shot.clip} />}</Suspense>
+          </div>
+          <Suspense>
+            <Covering {...{ region }} clip={shot.clip} />
+          </Suspense>
         </div>
       )}
     </Tabs>
