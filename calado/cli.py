@@ -89,7 +89,7 @@ def _parser() -> argparse.ArgumentParser:
     follow.add_argument("region", help="the region's name or id")
     follow.add_argument("--at", type=int, required=True, help="the frame in which the region is right")
     follow.add_argument("--frames", type=frames_of, metavar="10-49", help="the first and the last that are followed")
-    follow.add_argument("--motion", choices=KINDS, default="perspective", help="what may happen to it")
+    follow.add_argument("--motion", choices=("any", "face", *KINDS), default="any", help="what may happen to it")
     follow.add_argument("-o", "--out", type=Path, required=True, help="the sheet that goes along")
     follow.set_defaults(run=_follow)
     verify = commands.add_parser("verify", help="read an export of a clip back")

@@ -13,10 +13,11 @@ from calado.clip_render import ClipOrder
 from calado.errors import RequestError
 from calado.media.clips.clip import Clip
 from calado.media.clips.facts import facts_data
-from calado.media.clips.following import Way, follow_region
+from calado.media.clips.following import follow_region
 from calado.media.clips.formats import ClipTarget, clip_format_of
 from calado.media.clips.frames import Frames
 from calado.media.clips.motions import MotionFolder
+from calado.media.clips.way import Way
 from calado.media.formats import format_of
 from calado.media.write import Target
 from calado.picture_export import NUMBER, export_pictures

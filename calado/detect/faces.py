@@ -80,7 +80,7 @@ def find_faces(codes: Codes) -> list[Face]:
         when the model's file cannot be used.
     """
     squares = _squares(codes.shape[0], codes.shape[1])
-    found = [face for left, top, side in squares for face in _in(codes, left, top, side, LEAST)]
+    found = [face for left, top, side in squares for face in look(codes, left, top, side, LEAST)]
     kept: list[Face] = []
     for face in sorted(found, key=lambda each: -each.certainty):
         if all(_shared(face, other) < SAME for other in kept):
@@ -102,7 +102,7 @@ def _looked_at_again(codes: Codes, face: Face) -> Face:
             for seen, there in ways:
                 left = round((there.x + across * there.width) * high - side / 2)
                 top = round((there.y + down * there.width) * high - side / 2)
-                same = (each for each in _in(seen, left, top, side, HARDLY) if _shared(each, there) > THE_SAME)
+                same = (each for each in look(seen, left, top, side, HARDLY) if _shared(each, there) > THE_SAME)
                 looks.append(max((each.certainty for each in same), default=0.0))
     certainty = float(np.mean(looks))
     return replace(face, certainty=certainty, sure=certainty >= LEAST)
@@ -119,7 +119,14 @@ def _squares(high: int, wide: int) -> list[tuple[int, int, int]]:
     return squares
 
 
-def _in(codes: Codes, left: int, top: int, side: int, least: float) -> list[Face]:
+def look(codes: Codes, left: int, top: int, side: int, least: float) -> list[Face]:
+    """Return the faces that are surer than ``least`` in a square of a picture, which may stand over its rim.
+
+    Raises
+    ------
+    ModelError
+        when the model's file cannot be used.
+    """
     high, wide = codes.shape[:2]
     square = np.zeros((side, side, 3), np.uint8)
     y0, x0, y1, x1 = max(top, 0), max(left, 0), min(top + side, high), min(left + side, wide)

@@ -12,6 +12,8 @@ import numpy as np
 from calado.errors import CaladoError
 from calado.follow.fits import KINDS, Kind, Matrix
 
+#: what may happen to what is followed: a map of its plane, or what a face does
+Followed: TypeAlias = Kind | Literal["face"]
 State: TypeAlias = Literal["on", "held"]
 VERSION = 1
 #: digits behind the point that are kept: a thousandth of a pixel of 8K
@@ -55,7 +57,7 @@ class Motion:
     at: int
     middle: tuple[float, float]
     steps: Mapping[int, Step]
-    kind: Kind = "perspective"
+    kind: Followed = "perspective"
 
     def with_step(self, frame: int, step: Step) -> "Motion":
         """Return a motion with another step at a frame."""
@@ -120,7 +122,7 @@ def motion_from(data: bytes) -> Motion:
         motion = Motion(str(told["clip"]), int(told["at"]), (x, y), steps, told["kind"])
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
         raise MotionDamaged from error
-    if motion.at not in motion.steps or not isfinite(x + y) or motion.kind not in KINDS:
+    if motion.at not in motion.steps or not isfinite(x + y) or motion.kind not in (*KINDS, "face"):
         raise MotionDamaged
     return motion
 

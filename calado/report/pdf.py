@@ -11,6 +11,7 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase.pdfmetrics import registerFont, registerFontFamily
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
@@ -111,11 +112,10 @@ def _cover(cover: CoverReport, pictures: Pictures) -> Iterator[Flowable]:
     yield _said("Of the file itself, where it is least sure:", soft=True, before=2 * mm)
     cells, words = [], []
     for each, data in shown:
-        picture = Image(io.BytesIO(data))
-        share = min(TALL / picture.imageHeight, (WIDTH / len(shown) - 2 * mm) / picture.imageWidth)
-        picture.drawWidth, picture.drawHeight = picture.imageWidth * share, picture.imageHeight * share
+        wide, high = ImageReader(io.BytesIO(data)).getSize()
+        share = min(TALL / high, (WIDTH / len(shown) - 2 * mm) / wide)
         sure = "" if each.confidence is None else f", {each.confidence * 100:.0f}\u00a0% sure"
-        cells.append(picture)
+        cells.append(Image(io.BytesIO(data), wide * share, high * share))
         words.append(_said(f"frame {each.frame}{sure}", 7, soft=True))
     table = Table([cells, words], colWidths=[WIDTH / len(shown)] * len(shown), hAlign="LEFT")
     table.setStyle(TableStyle([("LEFTPADDING", (0, 0), (-1, -1), 0), ("VALIGN", (0, 0), (-1, -1), "TOP")]))

@@ -218,6 +218,7 @@ def motion_of(request: HttpRequest, project: str, shot: str, motion: str) -> Mot
     whole = range(of.frames)
     return MotionOut(
         at=found.at,
+        kind=found.kind,
         first=frames[0],
         confidence=[each.confidence for each in steps],
         held=held,

@@ -5,7 +5,8 @@ from collections.abc import Callable
 from calado.catalogue import CATALOGUE
 from calado.follow.carried import corrected_matrix
 from calado.follow.motion import Step
-from calado.media.clips.following import Way, follow_region
+from calado.media.clips.following import follow_region
+from calado.media.clips.way import Way
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Track
 from calado.sheet.within import region_called

@@ -1,8 +1,5 @@
 """A region followed through a clip: its frames read in order, each way from where it begins."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -15,9 +12,11 @@ from calado.follow.motion import Motion, Step, no_motions
 from calado.follow.planar import Planar
 from calado.media.clips.clip import Clip
 from calado.media.clips.facts import ClipFacts
+from calado.media.clips.following_faces import followed_face, marked_face, no_face
 from calado.media.clips.frames import Frames
 from calado.media.clips.part import ClipPart
 from calado.media.clips.shots import luma_of
+from calado.media.clips.way import Told, Way
 from calado.render.assets import NO_ASSETS, Assets
 from calado.render.engine import Engine
 from calado.render.resolve import resolve
@@ -28,38 +27,6 @@ from calado.sheet.within import region_called, with_region
 LINES = 720
 #: pixels that a region must have, and the share of the frame that it may
 FEWEST, MOST = 150, 0.9
-
-Told = Callable[[int, Step, float], bool]
-
-
-@dataclass(frozen=True)
-class Way:
-    """What is to be followed: from the reference frame ``at``, over ``frames`` (first and last), by a kind of motion.
-
-    ``known`` is a motion of before that is gone on with from frame ``begin``, where it lies by ``matrix`` (in picture
-    heights): it is followed anew on the side of ``begin`` that is away from the reference.
-    """
-
-    at: int
-    frames: tuple[int, int]
-    kind: Kind = "perspective"
-    known: Motion | None = None
-    begin: int | None = None
-    matrix: Matrix | None = None
-
-    @property
-    def start(self) -> int:
-        """The frame from which it is followed."""
-        return self.at if self.begin is None else self.begin
-
-    @property
-    def ways(self) -> list[range]:
-        """The frames forwards and backwards; gone on with, only those away from the reference."""
-        first, last = self.frames
-        onwards, back = range(self.start + 1, last + 1), range(self.start - 1, first - 1, -1)
-        if self.known is None:
-            return [each for each in (onwards, back) if each]
-        return [onwards if self.start >= self.at else back]
 
 
 def follow_scale(facts: ClipFacts) -> float:
@@ -88,16 +55,14 @@ def followed(
     to_heights = _heights(high)
     to_pixels = np.linalg.inv(to_heights)
     reference = _grey(clip, way.at, size)
-    y, x = np.nonzero(mask)
-    middle = (float(x.mean() + 0.5) / high, float(y.mean() + 0.5) / high)
-    motion = Motion(
-        name, way.at, middle, {**(way.known.steps if way.known else {}), way.at: Step(np.eye(3), 1.0)}, way.kind
-    )
+    kind: Kind = "perspective" if way.kind == "any" or way.kind == "face" else way.kind  # for types
+    known = way.known.steps if way.known else {}
+    motion = Motion(name, way.at, _middle(mask), {**known, way.at: Step(np.eye(3), 1.0)}, kind)
     ways = way.ways
     count = sum(len(each) for each in ways)
     done = 0
     for each in ways:
-        follower = Planar(reference, mask, way.kind)
+        follower = Planar(reference, mask, kind)
         if way.matrix is not None:
             follower.go_on(_grey(clip, way.start, size), to_pixels @ way.matrix @ to_heights)
             motion = motion.with_step(way.start, Step(way.matrix / way.matrix[2, 2], 1.0))
@@ -111,6 +76,12 @@ def followed(
             if not told(frame, step, done / count):
                 return motion
     return motion
+
+
+def _middle(mask: NDArray[np.bool_]) -> tuple[float, float]:
+    """Return the middle of a region in picture heights."""
+    y, x = np.nonzero(mask)
+    return float(x.mean() + 0.5) / mask.shape[0], float(y.mean() + 0.5) / mask.shape[0]
 
 
 def _refuse(frames: int, mask: NDArray[np.bool_], way: Way) -> None:
@@ -137,8 +108,16 @@ def follow_region(
     where = resolve(still, region)
     assert where is not None  # it was just found
     source = frames.source(way.at)
-    matte = Engine(assets=assets).matte(source, where, source.full(follow_scale(frames.clip.facts)))
-    return followed(frames.clip, matte > 0.5, way, frames.key, told)
+    scale = follow_scale(frames.clip.facts)
+    mask = Engine(assets=assets).matte(source, where, source.full(scale)) > 0.5
+    if way.kind in ("any", "face"):
+        _refuse(frames.clip.facts.frames, mask, way)
+        face = marked_face(frames, mask, way, scale)
+        if face is not None:
+            return followed_face(frames, face, way, scale, _middle(mask), told)
+        if way.kind == "face":
+            raise no_face()
+    return followed(frames.clip, mask, way, frames.key, told)
 
 
 def _grey(clip: Clip | ClipPart, frame: int, size: tuple[int, int]) -> Codes:

@@ -2,8 +2,9 @@
 
 from ninja import Field, Schema
 
-from calado.follow.fits import Kind
+from calado.follow.motion import Followed
 from calado.media.clips.formats import ClipFormatId
+from calado.media.clips.way import Asked
 from calado.sheet.models import Corner, Fix, ParameterValues
 from server.api.schemas.views import Length, Viewed
 
@@ -46,7 +47,7 @@ class MovedOut(Schema):
 class MotionIn(Schema):
     """What may happen to what is followed, and over which frames; none: the whole length."""
 
-    motion: Kind = "perspective"
+    motion: Asked = "any"
     first: int = Field(0, ge=0)
     last: int | None = Field(None, ge=0)
 
@@ -55,6 +56,7 @@ class MotionOut(Schema):
     """How sure a motion is, frame by frame from ``first`` on; held frames are those in which it was not found."""
 
     at: int
+    kind: Followed
     first: int
     confidence: list[float]
     held: list[int]

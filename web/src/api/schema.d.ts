@@ -4077,10 +4077,9 @@ export interface components {
         MotionIn: {
             /**
              * Motion
-             * @default perspective
-             * @enum {string}
+             * @default any
              */
-            motion: "place" | "similar" | "skewed" | "perspective";
+            motion: ("place" | "similar" | "skewed" | "perspective") | "face" | "any";
             /**
              * First
              * @default 0
@@ -4096,6 +4095,8 @@ export interface components {
         MotionOut: {
             /** At */
             at: number;
+            /** Kind */
+            kind: ("place" | "similar" | "skewed" | "perspective") | "face";
             /** First */
             first: number;
             /** Confidence */

@@ -18,6 +18,8 @@ import { Say, WordLine } from "../ui/Words";
 type Props = { readonly region: Region; readonly clip: Clip };
 
 const KINDS: readonly { readonly id: MotionKind; readonly name: string }[] = [
+  { id: "any", name: "whatever it does" },
+  { id: "face", name: "it turns, as a face" },
   { id: "perspective", name: "in perspective, as a notice" },
   { id: "skewed", name: "its place, size, turn and skew" },
   { id: "similar", name: "its place, size and turn" },
@@ -50,7 +52,7 @@ function Failed({ job }: { readonly job: Job }) {
 
 function Begin({ region }: { readonly region: Region }) {
   const frame = useBench((state) => state.frame ?? 0);
-  const [motion, setMotion] = useState<MotionKind>("perspective");
+  const [motion, setMotion] = useState<MotionKind>("any");
   return (
     <>
       <WordLine>
@@ -69,7 +71,7 @@ function Begin({ region }: { readonly region: Region }) {
         <Select
           aria-label="What may happen to it"
           value={motion}
-          onChange={(event) => setMotion(KINDS.find(({ id }) => id === event.target.value)?.id ?? "perspective")}
+          onChange={(event) => setMotion(KINDS.find(({ id }) => id === event.target.value)?.id ?? "any")}
         >
           {KINDS.map(({ id, name }) => (
             <option key={id} value={id}>
@@ -111,7 +113,7 @@ function Followed({ region, clip }: Props) {
     <>
       <Say look="small">
         {error ? `${error.message} ` : ""}
-        {motion && saidOf(clip.frames - doubts.length, doubts.length)}
+        {motion && saidOf(clip.frames - doubts.length, doubts.length, motion.kind === "face" ? " as a face" : "")}
         {here ? " It was marked in this frame." : ` Marked in frame ${region.track?.at ?? 0}; moved here, it is corrected.`}
       </Say>
       <WordLine>
@@ -122,7 +124,7 @@ function Followed({ region, clip }: Props) {
         )}
         {fixed && <Button onClick={() => change(removeFix(sheet(), region.id, frame), `correction ${frame} removed`)}>remove correction</Button>}
         {!here && (
-          <Button title="As it lies here it is right: from here on it is followed anew" onClick={() => void follow(region.id, "perspective", "both")}>
+          <Button title="As it lies here it is right: from here on it is followed anew" onClick={() => void follow(region.id, "any", "both")}>
             again from here
           </Button>
         )}
@@ -134,7 +136,7 @@ function Followed({ region, clip }: Props) {
   );
 }
 
-function saidOf(sure: number, doubts: number): string {
-  if (doubts === 0) return "It follows, sure in every frame.";
-  return `It follows, sure in ${sure} ${sure === 1 ? "frame" : "frames"}; in ${doubts} look yourself.`;
+function saidOf(sure: number, doubts: number, as: string): string {
+  if (doubts === 0) return `It follows${as}, sure in every frame.`;
+  return `It follows${as}, sure in ${sure} ${sure === 1 ? "frame" : "frames"}; in ${doubts} look yourself.`;
 }
