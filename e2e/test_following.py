@@ -6,7 +6,9 @@ from pypdf import PdfReader
 
 from calado.media.clips.clip import Clip
 from calado.media.clips.tests.made import card_at, going_card
+from calado.media.clips.tests.test_following_faces import told
 from e2e.clips import FRAMES, SIZE, ClipBench
+from e2e.support import InBrowser
 
 
 @tag("e2e")
@@ -145,3 +147,25 @@ class FollowingTest(ClipBench):
         text = " ".join(page.extract_text() for page in PdfReader(paper.value.path()).pages)
         self.assertIn("Odile", text)
         self.assertIn("frames 0 to 3", " ".join(text.split()))
+
+
+@tag("e2e")
+class FaceTest(InBrowser):
+    def test_a_concealed_face_goes_along_by_itself(self) -> None:
+        self.bench("The walker")
+        time = self.page.get_by_label("Frame, number or time")
+        time.fill("24")
+        time.press("Enter")
+        self.settled()
+        self.start("conceal")
+        self.page.get_by_text("which follows").wait_for(timeout=120_000)
+        self.page.get_by_text("must cover (covers 1").wait_for()
+        for frame in (6, 60, 108):
+            time.fill(str(frame))
+            time.press("Enter")
+            self.settled()
+            self.page.wait_for_timeout(400)
+            left, top, right, bottom = told()[frame]["face"]["box"]
+            x, y = self.middle(self.handle("Move"))
+            (west, north), (east, south) = self.place(left, top), self.place(right, bottom)
+            self.assertTrue(west < x < east and north < y < south, (frame, x, y))

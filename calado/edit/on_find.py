@@ -9,7 +9,7 @@ import numpy as np
 from calado.detect.find import Offer
 from calado.edit.create import Drawn
 from calado.region.kinds import PARTS
-from calado.sheet.models import Stroke
+from calado.sheet.models import Region, Stroke
 
 #: a stroke is on a find when so much of its way lies within the find's loose outline
 MOSTLY = 0.9
@@ -30,6 +30,19 @@ def on_find(drawn: Drawn, offers: Callable[[], Iterable[Offer]]) -> Drawn:
         if offer.kind == drawn.kind and offer.points and _lies_on(stroke, offer):
             return replace(drawn, points=offer.points, strokes=(*offer.strokes, stroke))
     return drawn
+
+
+def marks_one(region: Region, offers: Iterable[Offer]) -> bool:
+    """Return whether what a region is made of is one part with a place, which lies on something that was found.
+
+    Parts that are taken out of it or that confine it don't count.
+    """
+    placed = [part for part in region.parts if part.join == "add"]
+    if len(placed) != 1 or not {"x", "y"} <= placed[0].values.keys():
+        return False
+    x, y = (float(placed[0].values[name]) for name in ("x", "y"))  # type: ignore[arg-type]
+    boxes = [offer.box for offer in offers]
+    return any(left <= x <= left + wide and top <= y <= top + high for left, top, wide, high in boxes)
 
 
 def _lies_on(stroke: Stroke, offer: Offer) -> bool:

@@ -46,7 +46,9 @@ class Coverage:
     @property
     def says(self) -> str:
         """How many frames are covered, absent, open and off, in words."""
-        said = [f"covers {self.count('covered')}"]
+        # of what stands by hand nobody knows what moves below it
+        lead = "covers" if self.region.track else "lies by hand in"
+        said = [f"{lead} {self.count('covered')}"]
         said += [f"absent in {self.count('absent')}"] if self.count("absent") else []
         said += [f"{self.count('open')} open"] if self.count("open") else []
         said += [f"off in {self.count('off')}"] if self.count("off") else []

@@ -4,16 +4,17 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
-from calado.detect.find import Offer, find_people
+from calado.detect.find import Offer, find_people, known_finds
 from calado.detect.net import ModelError
 from calado.edit.create import Drawn, join_part, start_adjustment, start_pass, start_region
 from calado.edit.looks import apply_look, read_look
-from calado.edit.on_find import on_find
+from calado.edit.on_find import marks_one, on_find
 from calado.errors import RequestError
 from calado.inspect.lying import lying_at
 from calado.render.preview import View, render_preview
 from calado.sheet.check import check_sheet
 from calado.sheet.models import Sheet
+from calado.sheet.within import pass_called
 from calado.start.analysis import analyse
 from calado.window import window_of_rectangle
 from server.api.at import DRAFT, At, kept
@@ -38,6 +39,8 @@ from server.bench.sources import ENGINE
 from server.projects.access import shot_called
 from server.projects.actions.looks import look_called
 
+#: starters whose region goes along with what it was laid on
+GO_ALONG = ("spotlight", "conceal", "calm-skin", "call-out")
 router = Router(tags=["draft"])
 
 
@@ -59,9 +62,20 @@ def describe(request: HttpRequest, draft: str, of: Query[ToldOf]) -> DescribeOut
 @router.post(DRAFT + "/start", response={200: StartOut, 404: Problem, 422: Problem})
 def start(request: HttpRequest, project: str, shot: str, draft: str, payload: StartIn) -> StartOut:
     """Return a draft with something begun on it; nothing is saved yet."""
-    sheet, id = _begin(At(project, shot, draft), payload)
+    at = At(project, shot, draft)
+    sheet, id = _begin(at, payload)
     check_sheet(sheet, CATALOGUE)
-    return StartOut(sheet=sheet, id=id)
+    return StartOut(sheet=sheet, id=id, follows=_follows(at, payload, sheet, id))
+
+
+def _follows(at: At, payload: StartIn, sheet: Sheet, id: str) -> str:
+    """Return the region of a new pass on a clip that lies on what was found, and goes along with it."""
+    if not at.shot.is_clip or payload.what != "starter" or payload.id not in GO_ALONG:
+        return ""
+    region = sheet.region(pass_called(sheet, id).region)
+    finds = known_finds(at.source)
+    on_one = region is not None and region.track is None and finds is not None and marks_one(region, finds.offers)
+    return region.id if region and on_one else ""
 
 
 def _offers(at: At) -> tuple[Offer, ...]:

@@ -56,7 +56,7 @@ class Covered(unittest.TestCase):
             [(run.first, run.last, run.state, run.who) for run in found.runs],
             [(0, 2, "covered", ""), (3, 7, "absent", "Odile"), (8, 29, "covered", ""), (30, 39, "off", "")],
         )
-        self.assertEqual(found.says, "covers 25, absent in 5, off in 10")
+        self.assertEqual(found.says, "lies by hand in 25, absent in 5, off in 10")
 
     def test_a_motion_that_is_gone_leaves_every_frame_open(self) -> None:
         self.assertEqual(states(sheet(Track(motion=DIGEST, at=0))), ["open"] * FRAMES)

@@ -220,6 +220,8 @@ class StartOut(Schema):
 
     sheet: Sheet
     id: str
+    #: of a clip, the region that lies on what moves and is to be followed
+    follows: str = ""
 
 
 class RegionIn(Schema):

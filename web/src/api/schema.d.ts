@@ -2810,6 +2810,11 @@ export interface components {
             sheet: components["schemas"]["Sheet"];
             /** Id */
             id: string;
+            /**
+             * Follows
+             * @default
+             */
+            follows: string;
         };
         /**
          * StartIn

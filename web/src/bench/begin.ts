@@ -48,6 +48,8 @@ async function begunNow(what: What, tries: number): Promise<string | null> {
     // what was changed meanwhile must not be lost
     if (now.sheet !== sheet && tries > 1) return begunNow(what, tries - 1);
     change(started.sheet, label(what));
+    // it was laid on what moves: it goes along
+    if (started.follows) void import("./follow").then(({ follow }) => follow(started.follows ?? "", "any", "both"));
     return started.id;
   } catch (error) {
     if (error instanceof Refusal) useBench.setState({ problem: error.message });
