@@ -27,7 +27,7 @@ from calado.clip_render import ClipOrder, Rendering
 from calado.errors import Cancelled, MediaError
 from calado.export import EXPORT_CACHE_BYTES
 from calado.media.clips.clip import Clip
-from calado.media.clips.frames import matte_as_stored
+from calado.media.clips.frames import Frames, matte_as_stored
 from calado.media.clips.planes import Layout, Picture
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
@@ -96,7 +96,9 @@ class ReadBack:
         """What was found, in sentences."""
         if self.findings:
             return " ".join(("Read back:", *self.findings))
-        return " ".join((f"Read back, all {self.frames} frames.", *(each.says for each in self.covers)))
+        off = f"{self.away * 100:.1f}\u00a0%"
+        around = f"The rest is off by {off} of white in frame {self.away_at}, and by less in all others."
+        return " ".join((f"Read back, all {self.frames} frames.", *(each.says for each in self.covers), around))
 
     def data(self) -> dict[str, Any]:
         """Return it as plain data."""
@@ -152,8 +154,7 @@ class _Reading:
         size = written.width, written.height
         frames, layout = take.frames, written.layout
         ordered = cut_to(Rendering(frames, take.order, self._engine, layout).picture(frame), size)
-        plain = ClipOrder(EMPTY_SHEET)
-        before = cut_to(Rendering(frames, plain, self._engine, layout).picture(frame), size)
+        before = cut_to(self._plain(frames, frame, layout), size)
         source, order = frames.source(frame), take.order.at(frame)
         all_hidden = np.zeros((size[1], size[0]), bool)
         for cover, held in self._engine.hidden(source, order, source.full()):
@@ -167,6 +168,13 @@ class _Reading:
         if around.any():
             luma = (written.planes[0].astype(np.float32) - ordered.planes[0]) / layout.top
             self._away.append((float(np.abs(luma[around]).mean()), frame))
+
+    def _plain(self, frames: Frames, frame: int, layout: Layout) -> Picture:
+        """Return a frame of the source in the layout of what was written."""
+        stored = frames.clip.picture(frame)
+        if stored.layout == layout:
+            return stored
+        return Rendering(frames, ClipOrder(EMPTY_SHEET), self._engine, layout).picture(frame)
 
     def _keep(self, each: Pass, take: Take, frame: int, shares: tuple[float, float], hidden: Hidden) -> None:
         region = take.order.sheet.region(each.region) or take.order.project.region(each.region)
@@ -217,7 +225,9 @@ def left_under(
         under = _on(hidden, came.shape, written.layout)
         if not under.any():
             continue
-        file, ask, source = (each.astype(np.float64) / top for each in (came, wanted, was))
+        box = _box(under)
+        under = under[box]
+        file, ask, source = (each[box].astype(np.float64) / top for each in (came, wanted, was))
         e, t = (_fine(file), _fine(source)) if noisy else (file - ask, source - ask)
         e, t = e[under], t[under]
         through += float((e * t).sum())
@@ -242,7 +252,20 @@ def _on(hidden: Hidden, shape: tuple[int, ...], layout: Layout) -> Hidden:
         return hidden
     whole = np.ones((shape[0] * layout.down, shape[1] * layout.across), bool)
     whole[: hidden.shape[0], : hidden.shape[1]] = hidden
-    return np.asarray(whole.reshape(shape[0], layout.down, shape[1], layout.across).all(axis=(1, 3)))
+    on = np.ones(shape, bool)
+    for row in range(layout.down):
+        for column in range(layout.across):
+            on &= whole[row :: layout.down, column :: layout.across]
+    return on
+
+
+def _box(under: Hidden) -> tuple[slice, slice]:
+    """Return the rows and columns round what is under a cover, with room for what is fine."""
+    bounds = []
+    for axis in (1, 0):
+        at = np.flatnonzero(under.any(axis=axis))
+        bounds.append(slice(max(int(at[0]) - FINE, 0), int(at[-1]) + FINE + 1))
+    return bounds[0], bounds[1]
 
 
 def _differs(takes: list[Take], written: Clip) -> Iterator[str]:

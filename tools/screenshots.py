@@ -177,29 +177,31 @@ def _jobs(page: Page) -> None:
 
 
 def _follow(page: Page) -> None:
-    """Keep a cover that goes along with a plate that swings."""
+    """Keep a face that is concealed wherever it goes, the frames in which it is behind something declared absent."""
     page.get_by_role("link", name="Lanternmoth").click()
-    _open(page, "The plate swings")
-    page.get_by_label("Frame, number or time").fill("0")
-    page.keyboard.press("Enter")
-    _settled(page)
-    page.keyboard.press("r")
-    page.get_by_role("radio", name="polygon").click()
-    for x, y in ((522, 338), (615, 344), (612, 371), (519, 366)):
-        page.mouse.click(x, y)
-    page.keyboard.press("Enter")
-    page.locator("[data-handle=Move]").wait_for()
+    _open(page, "The walker")
+    _go(page, 24)
+    page.get_by_role("button", name="+ start a pass…").click()
+    page.locator("[data-starter=conceal]").click()
+    page.get_by_text("which follows").wait_for(timeout=120_000)
+    page.locator("[data-pass]").last.locator("[data-token=where]").click()
     page.get_by_role("tab", name="Time").click()
-    page.get_by_role("button", name="both ways").click()
-    page.get_by_text("It follows").wait_for()
-    page.get_by_label("Frame, number or time").fill("64")
-    page.keyboard.press("Enter")
+    _go(page, 80)
+    page.get_by_label("Your name, for the report").fill("Odile")
+    page.get_by_role("button", name="absent in frames").click()
+    page.get_by_text("declared absent").wait_for()
+    _go(page, 60)
     page.locator("[data-thumbnails=shown]").wait_for()
     page.wait_for_timeout(900)
-    _settled(page)
-    page.mouse.move(660, 420)
+    page.mouse.move(660, 440)
     _settled(page)
     _keep(page, "bench-following-dim")
+
+
+def _go(page: Page, frame: int) -> None:
+    page.get_by_label("Frame, number or time").fill(str(frame))
+    page.keyboard.press("Enter")
+    _settled(page)
 
 
 def _export(page: Page) -> None:

@@ -78,7 +78,7 @@ def _flow(report: Report, pictures: Pictures) -> Iterator[Flowable]:
     written, of = report.written, report.of
     yield _table(
         [
-            ("File", f"{written.file}, {written.size_bytes:,} bytes".replace(",", "\u2009")),
+            ("File", f"{written.file}, {written.size_bytes:,} bytes"),
             ("SHA-256", written.sha256),
             ("Written", f"{written.when}, by Calado {written.version}, revision {written.revision} of the sheet"),
             ("Of", f"{of.clip}, frames {of.first} to {of.last} of {of.frames}"),
