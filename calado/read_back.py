@@ -1,11 +1,5 @@
 """Reading an export back: the file itself is decoded and compared, frame by frame, with what should stand in it.
 
-Under a cover the file must not vary with the source. With e = file − what was ordered, and t = source − what was
-ordered, over all codes of luma and chroma under the cover, the least-squares share b = Σet/Σt² is how much of what was
-there came through: 0 where nothing did, 1 where it was not covered at all; an encoder's own error depends on what it
-was given, not on the source. Where the cover is noise that cannot be made again, e and t are the file and the source
-without all that is coarser than a few pixels.
-
 Around the covers the file is compared with what was ordered: another frame, or a damaged one, is far off.
 """
 
@@ -17,10 +11,8 @@ from pathlib import Path
 from typing import Any
 
 import av
-import cv2
 import numpy as np
 from av.error import FFmpegError
-from numpy.typing import NDArray
 
 from calado.clip_chunks import Take, cut_to
 from calado.clip_render import ClipOrder, Rendering
@@ -29,24 +21,17 @@ from calado.export import EXPORT_CACHE_BYTES
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames, matte_as_stored
 from calado.media.clips.planes import Layout, Picture
+from calado.media.clips.under import Hidden, left_under
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
 from calado.render.covers import Cover
 from calado.render.engine import Engine
 from calado.sheet.models import EMPTY_SHEET, Pass
 
-#: True under a cover, shape (H, W)
-Hidden = NDArray[np.bool_]
 #: of the contrast of what is covered, what comes through from which on it is said
 MOST_LEFT = 0.02
-#: so many standard errors lie between what was found and what is said at most
-ERRORS = 4.0
 #: mean difference in luma around the covers, of white, from which on a frame is not the one that was ordered
 FAR = 0.05
-#: pixels above which detail is left out where a cover's noise cannot be made again
-FINE = 7
-#: contrast under a cover, of white, below which there is nothing that could come through
-FLAT = 0.002
 #: what a container says of itself
 OWN_WORDS = {"major_brand", "minor_version", "compatible_brands", "encoder", "duration", "creation_time"}
 
@@ -209,63 +194,6 @@ def _pass_of(cover: Cover, passes: tuple[Pass, ...]) -> Pass:
 def _noisy(cover: Cover, each: Pass) -> bool:
     """Return whether a cover holds noise that cannot be made again."""
     return "scramble" in (each.inside if cover.side == "inside" else each.outside)
-
-
-def left_under(
-    written: Picture, ordered: Picture, before: Picture, hidden: Hidden, *, noisy: bool
-) -> tuple[float, float]:
-    """Return which share of the contrast under a cover came through, at least and at most; 0 where there was none.
-
-    ``hidden`` is True under the cover, shape (H, W), as stored.
-    """
-    through = contrast = error = 0.0
-    count = 0
-    top = written.layout.top
-    for came, wanted, was in zip(written.colour, ordered.colour, before.colour, strict=True):
-        under = _on(hidden, came.shape, written.layout)
-        if not under.any():
-            continue
-        box = _box(under)
-        under = under[box]
-        file, ask, source = (each[box].astype(np.float64) / top for each in (came, wanted, was))
-        e, t = (_fine(file), _fine(source)) if noisy else (file - ask, source - ask)
-        e, t = e[under], t[under]
-        through += float((e * t).sum())
-        contrast += float((t * t).sum())
-        error += float((e * e).sum())
-        count += e.size
-    if count == 0 or contrast < count * FLAT**2:
-        return 0.0, 0.0
-    share = through / contrast
-    spread = float(np.sqrt(max(error - share * through, 0.0) / count / contrast))
-    return max(abs(share) - ERRORS * spread, 0.0), min(abs(share) + ERRORS * spread, 1.0)
-
-
-def _fine(plane: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Return a plane without what is coarser than a few pixels."""
-    return np.asarray(plane - cv2.blur(plane, (FINE, FINE)))
-
-
-def _on(hidden: Hidden, shape: tuple[int, ...], layout: Layout) -> Hidden:
-    """Return which samples of a plane stand on hidden pixels alone."""
-    if hidden.shape == shape:
-        return hidden
-    whole = np.ones((shape[0] * layout.down, shape[1] * layout.across), bool)
-    whole[: hidden.shape[0], : hidden.shape[1]] = hidden
-    on = np.ones(shape, bool)
-    for row in range(layout.down):
-        for column in range(layout.across):
-            on &= whole[row :: layout.down, column :: layout.across]
-    return on
-
-
-def _box(under: Hidden) -> tuple[slice, slice]:
-    """Return the rows and columns round what is under a cover, with room for what is fine."""
-    bounds = []
-    for axis in (1, 0):
-        at = np.flatnonzero(under.any(axis=axis))
-        bounds.append(slice(max(int(at[0]) - FINE, 0), int(at[-1]) + FINE + 1))
-    return bounds[0], bounds[1]
 
 
 def _differs(takes: list[Take], written: Clip) -> Iterator[str]:
