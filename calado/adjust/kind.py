@@ -17,6 +17,7 @@ from calado.adjust.stats import PictureStats
 from calado.arrays import Matte, Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import AdjustmentDeclaration, Values
+from calado.sheet.models import UNMOVED, Anchor
 from calado.window import Window
 
 #: gives the content of an imported table by its hash
@@ -64,7 +65,8 @@ class GuardAdjustment(AdjustmentDeclaration):
 class SpatialContext:
     """Where a spatial adjustment runs: one side of a region (``matte`` None: the whole picture), in a window.
 
-    ``secret`` seeds noise that must not be guessed.
+    ``secret`` seeds noise that must not be guessed; ``anchor`` tells where the region's own frame of reference lies, in
+    which what conceals stands still.
     """
 
     matte: Matte | None
@@ -73,6 +75,7 @@ class SpatialContext:
     space: ColourSpace
     stats: PictureStats
     secret: int = 0
+    anchor: Anchor = UNMOVED
 
     @cached_property
     def weight(self) -> Matte | None:

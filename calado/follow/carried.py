@@ -16,7 +16,7 @@ from calado.region.affine import DIGITS, Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
 from calado.render.resolve import sides_covered
-from calado.sheet.models import Corner, Fix, Part, Pass, Region, Sheet, Track
+from calado.sheet.models import Anchor, Corner, Fix, Part, Pass, Region, Sheet, Track
 from calado.sheet.timed import declared_at, fix_at, part_at, sheet_at
 
 #: confidence below which a place is likely to be off
@@ -63,7 +63,11 @@ def carried_region(region: Region, frame: int, motions: Motions) -> Region:
     removed = tuple(
         each.model_copy(update={"x": x, "y": y}) for each, (x, y) in zip(region.removed, places, strict=True)
     )
-    return region.model_copy(update={"parts": moved, "band": band, "removed": removed, "track": None})
+    x, y = whole.place(*motion.middle)
+    scale = whole.length
+    anchor = Anchor(x=x - scale * motion.middle[0], y=y - scale * motion.middle[1], scale=scale)
+    moved_too = {"band": band, "removed": removed, "anchor": anchor}
+    return region.model_copy(update={"parts": moved, "track": None, **moved_too})
 
 
 def doubtful(track: Track, frames: range, motion: Motion | None) -> list[int]:

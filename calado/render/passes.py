@@ -22,6 +22,7 @@ from calado.colour.spaces import ColourSpace
 from calado.region.resolved import ResolvedRegion
 from calado.render.blend import blend_into, cover_into, extent, fade_into, grade_into
 from calado.render.plan import PassPlan
+from calado.sheet.models import UNMOVED, Anchor
 from calado.strips import for_rows
 from calado.window import Window
 
@@ -98,10 +99,16 @@ def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: RenderCon
     sides = []
     for side, outside in ((plan.inside, False), (plan.outside, True)):
         if side.stages or side.rings:
-            at = SpatialContext(matte, outside, window, openings.space, openings.stats, openings.secret)
+            secret = openings.secret
+            at = SpatialContext(matte, outside, window, openings.space, openings.stats, secret, anchor_of(plan))
             job = _stages(side, planes, at)
             sides.append(_with_covers(job, plan, side, matte, openings))
     return PassJob(tuple(sides), matte, np.float32(plan.mix), openings.source() if plan.of_source else None)
+
+
+def anchor_of(plan: PassPlan) -> Anchor:
+    """Return where the frame of reference of a pass's region lies."""
+    return plan.where.region.anchor if plan.where else UNMOVED
 
 
 def _with_covers(job: SideJob, plan: PassPlan, side: SidePlan, matte: Matte | None, openings: RenderContext) -> SideJob:

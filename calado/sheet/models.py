@@ -7,6 +7,7 @@ the structure and the limits that keep a hostile sheet from costing more than it
 from typing import Annotated, Any, Literal, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic.json_schema import SkipJsonSchema
 
 from calado.sheet.versions import VERSION, migrate
 
@@ -140,6 +141,18 @@ class Track(Frozen):
     fixes: Annotated[dict[Frame, Fix], Field(max_length=MAX_KEYS)] = Field(default_factory=dict)
 
 
+class Anchor(Frozen):
+    """Where a region's own frame of reference lies at a frame of a clip: a place p of it lies at (x, y) + scale · p."""
+
+    x: Finite = 0.0
+    y: Finite = 0.0
+    scale: Annotated[Finite, Field(gt=0)] = 1.0
+
+
+#: on a still, and where a region was marked
+UNMOVED = Anchor()
+
+
 class Declared(Frozen):
     """What somebody said of the frames up to ``last``: that what is covered does not show, or that it was looked at.
 
@@ -169,6 +182,8 @@ class Region(Frozen):
     removed: Annotated[tuple[Component, ...], Field(max_length=500)] = ()
     track: Track | None = None
     covers: Annotated[dict[Frame, Declared], Field(max_length=MAX_KEYS)] = Field(default_factory=dict)
+    #: only of a sheet as it stands at a frame; what is kept has none
+    anchor: SkipJsonSchema[Anchor] = Field(default=UNMOVED, exclude=True)
 
 
 class Span(Frozen):

@@ -12,7 +12,7 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from calado.sheet.declare import Catalogue
-from calado.sheet.models import Corner, Declared, Ease, Fix, Keys, Part, Pass, Region, Sheet, Track, Treatment
+from calado.sheet.models import Anchor, Corner, Declared, Ease, Fix, Keys, Part, Pass, Region, Sheet, Track, Treatment
 
 #: how far apart the seeds of two frames are; a prime, so that no two frames of a clip share one soon
 SEEDS_APART = 10_007
@@ -33,7 +33,26 @@ def region_at(region: Region, frame: int) -> Region:
     """Return a region as it stands at a frame."""
     if not any(moves(part) for part in region.parts):
         return region
-    return region.model_copy(update={"parts": tuple(part_at(part, frame) for part in region.parts)})
+    parts = tuple(part_at(part, frame) for part in region.parts)
+    return region.model_copy(update={"parts": parts, "anchor": _anchor(region, parts)})
+
+
+def _anchor(region: Region, now: Sequence[Part]) -> Anchor:
+    """Return where a region's own frame lies, by the first of its parts that moves, against its first key."""
+    part, moved = next((was, is_) for was, is_ in zip(region.parts, now, strict=True) if moves(was))
+    first = part_at(part, frames_of(part)[0])
+    (x, y, size), (to_x, to_y, to_size) = _placed(first), _placed(moved)
+    scale = to_size / size if size > 0 and to_size > 0 else 1.0
+    return Anchor(x=to_x - scale * x, y=to_y - scale * y, scale=scale)
+
+
+def _placed(part: Part) -> tuple[float, float, float]:
+    """Return where a part lies and how large it is, 0 where it has no size."""
+    if part.points:
+        x, y = np.array([point[:2] for point in part.points]).T
+        return float(x.mean()), float(y.mean()), float(np.hypot(x - x.mean(), y - y.mean()).mean())
+    x, y, width, height = (float(part.values.get(name, 0.0)) for name in ("x", "y", "width", "height"))  # type: ignore[arg-type]
+    return x, y, float(np.sqrt(max(width * height, 0.0)))
 
 
 def part_at(part: Part, frame: int) -> Part:

@@ -1,7 +1,10 @@
 """A mosaic: square, hexagonal or diamond cells, each of one value, the mean of its light on this side of the region.
 
-The grid is fixed to the picture: cells stand where they stand, however the region moves. A hexagon of width w has the
-height h from flat to flat of its rows; a diamond has its corners at w and h.
+On a still the grid is fixed to the picture: cells stand where they stand, however the region is moved. In a clip it
+goes along with the region, so that from frame to frame the same of what is below stands in a cell: on a grid that
+stands still while a thing moves below it, each frame tells something else, and many of them the thing.
+
+A hexagon of width w has the height h from flat to flat of its rows; a diamond has its corners at w and h.
 """
 
 from math import ceil
@@ -68,9 +71,11 @@ def _lay_into(planes, sums, shape, size, place, origin, first, last, out):  # ty
                 out[c, y, x] = cell[c] / cell[3] if cell[3] > 0 else planes[c, y, x]
 
 
-def _ends(shape: int, size: tuple[float, float], window: Window) -> tuple[tuple[int, int], tuple[int, int]]:
-    """Return the first (row, column) that a window can touch, and how many there are."""
-    x0, y0 = window.left, window.top
+def _ends(
+    shape: int, size: tuple[float, float], window: Window, place: tuple[float, float]
+) -> tuple[tuple[int, int], tuple[int, int]]:
+    """Return the first (row, column) that a window can touch whose left and top are at a place, and how many."""
+    x0, y0 = place
     x1, y1 = x0 + window.width, y0 + window.height
     corners = [(x / size[0], y / size[1]) for x in (x0, x1) for y in (y0, y1)]
     places = [(v + u, v - u) if shape == DIAMOND else (v, u) for u, v in corners]
@@ -81,12 +86,13 @@ def _ends(shape: int, size: tuple[float, float], window: Window) -> tuple[tuple[
 
 def mosaic(planes: Planes, at: SpatialContext, size_px: tuple[float, float], shape: int) -> Planes:
     """Return the picture in cells of ``size_px`` = (width, height)."""
-    window = at.window
-    origin, count = _ends(shape, size_px, window)
+    window, anchor = at.window, at.anchor
+    size_px = (size_px[0] * anchor.scale, size_px[1] * anchor.scale)
+    place = (window.left - anchor.x / window.pixel, window.top - anchor.y / window.pixel)
+    origin, count = _ends(shape, size_px, window, place)
     bands = -(-window.height // BAND)
     sums = np.zeros((bands, *count, 4), np.float64)
     weight = at.weight if at.weight is not None else np.zeros((0, 0), np.float32)
-    place = (window.left, window.top)
 
     def add(first: int, last: int) -> None:
         _gather_into(planes, weight, shape, size_px, place, origin, first, last, sums[first // BAND])
@@ -126,7 +132,7 @@ MOSAIC = SpatialAdjustment(
         Choice("shape", "Cells", tuple(Option(id, id, "" if id == "square" else f"of {id}s") for id in SHAPES)),
     ),
     synonyms=("pixels", "pixelate", "censor", "hide", "conceal", "anonymise", "blocks", "face", "plate"),
-    says="Cells of one value each, on a grid fixed to the picture.",
+    says="Cells of one value each, on a grid fixed to the picture; in a clip it goes along with the region.",
     begins={"size": 0.03},
     holds={},
     plan=_plan,

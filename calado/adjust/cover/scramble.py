@@ -28,7 +28,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
         out = np.empty_like(planes)
         blurred = blur(planes, at.matte, at.window, (sigma, sigma), outside=at.outside)
         blurred.rows_into(0, out.shape[1], 0, out)
-        noise = field(at.window, max(number["radius"] / 3, at.window.pixel / 8), SEED, at.secret)
+        noise = field(at.window, max(number["radius"] / 3, at.window.pixel / 8), SEED, at.secret, at.anchor)
         return Composited(out * np.exp2(np.float32(number["noise"]) * noise))
 
     def reach(window: Window) -> int:

@@ -10,6 +10,7 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
+from calado.sheet.models import UNMOVED, Anchor
 from calado.strips import for_rows
 from calado.window import Window
 
@@ -68,23 +69,24 @@ def _field_into(lattice, rows, row_ways, columns, ways, first, last, out):  # ty
             out[y, x] = (a + fy * (b - a)) / np.sqrt(((1 - fx) * (1 - fx) + fx * fx) * down)
 
 
-def _axis(start: int, count: int, step: float) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
+def _axis(start: float, count: int, step: float) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
     """Return the first lattice point, the point before each pixel, counted from it, and the eased way to the next."""
     places = (np.arange(count) + start + 0.5) * step - 0.5
     points = np.floor(places).astype(np.int64)
     return points[:1], points - points[0], (0.5 - 0.5 * np.cos(np.pi * (places - points))).astype(np.float32)
 
 
-def field(window: Window, size: float, seed: int, secret: int = 0) -> NDArray[np.float32]:
+def field(window: Window, size: float, seed: int, secret: int = 0, anchor: Anchor = UNMOVED) -> NDArray[np.float32]:
     """Return noise in a window, shape (H, W), of mean 0 and variance 1 at grains of ``size`` picture heights.
 
-    With a ``secret`` of up to 96 bits it can be told only by who knows that.
+    With a ``secret`` of up to 96 bits it can be told only by who knows that. It stands still in the frame of reference
+    that ``anchor`` tells.
     """
     keys = np.array([secret >> shift & 0xFFFFFFFF for shift in (0, 32, 64)] if secret else [], np.int64)
-    step = window.pixel / size
+    step = window.pixel / (size * anchor.scale)
     held = min(step, 1.0)
-    row, rows, row_ways = _axis(window.top, window.height, held)
-    column, columns, ways = _axis(window.left, window.width, held)
+    row, rows, row_ways = _axis(window.top - anchor.y / window.pixel, window.height, held)
+    column, columns, ways = _axis(window.left - anchor.x / window.pixel, window.width, held)
     lattice = np.empty((int(rows[-1]) + 2, int(columns[-1]) + 2), np.float32)
     for_rows(
         lattice.shape[0],
