@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from benchmarks.faces import table
 from calado.arrays import Codes
 from calado.follow.fits import carried
 from calado.follow.planar import Planar
@@ -132,8 +133,8 @@ def main() -> None:
     found[f"mixed, seeds {MIXED[0]} to {MIXED[-1]}"] = [made(mixed(seed, FRAMES), seed) for seed in MIXED]
     found |= {name: [seen] for name, seen in swinging()}
     rows = [row(name, every) for name, every in found.items()]
-    OUT.write_text(HEAD + "\n".join(rows) + "\n")
-    print("\n".join(rows))
+    OUT.write_text(HEAD + "\n".join(rows) + "\n" + table())
+    print(OUT.read_text())
 
 
 if __name__ == "__main__":

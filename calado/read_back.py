@@ -41,7 +41,7 @@ class UnderCover:
     """What was found under a cover: in how many frames it lies, and the most of what was there that is left.
 
     ``left`` is a share of the contrast, what may be left at most, ``at`` the frame of the source where that was;
-    ``surely`` is what is left at least, in the worst frame.
+    ``surely`` is what is left at least, in the worst frame. ``take`` counts the clips in the file.
     """
 
     pass_id: str
@@ -51,6 +51,7 @@ class UnderCover:
     left: float = 0.0
     at: int = 0
     surely: float = 0.0
+    take: int = 0
 
     @property
     def says(self) -> str:
@@ -112,12 +113,12 @@ def read_back(
         count = sum(take.count for take in takes)
         if written.facts.frames != count:
             findings.insert(0, f"It has {written.facts.frames} frames, {count} were ordered.")
-        for place, (take, frame) in enumerate(reading.frames()):
+        for place, (number, frame) in enumerate(reading.frames()):
             if place >= written.facts.frames:
                 break
             if not progress(place / count):
                 raise Cancelled
-            reading.take(take, frame, written.picture(place))
+            reading.take(number, frame, written.picture(place))
     return reading.found(_digest(path), tuple(findings))
 
 
@@ -126,16 +127,17 @@ class _Reading:
 
     def __init__(self, takes: list[Take], engine: Engine) -> None:
         self._takes, self._engine = takes, engine
-        self._under: dict[str, UnderCover] = {}
+        self._under: dict[tuple[int, str], UnderCover] = {}
         self._away: list[tuple[float, int]] = []
 
-    def frames(self) -> Iterator[tuple[Take, int]]:
-        """Yield each frame that was ordered, with the take that it is of."""
-        for take in self._takes:
-            yield from ((take, frame) for frame in range(take.range[0], take.range[1] + 1))
+    def frames(self) -> Iterator[tuple[int, int]]:
+        """Yield each frame that was ordered, with the number of the take that it is of."""
+        for number, take in enumerate(self._takes):
+            yield from ((number, frame) for frame in range(take.range[0], take.range[1] + 1))
 
-    def take(self, take: Take, frame: int, written: Picture) -> None:
-        """Compare one frame."""
+    def take(self, number: int, frame: int, written: Picture) -> None:
+        """Compare one frame of a take."""
+        take = self._takes[number]
         size = written.width, written.height
         frames, layout = take.frames, written.layout
         ordered = cut_to(Rendering(frames, take.order, self._engine, layout).picture(frame), size)
@@ -148,7 +150,7 @@ class _Reading:
             all_hidden |= hidden
             each = _pass_of(cover, (*order.sheet.passes, *order.project.passes))
             shares = left_under(written, ordered, before, hidden, noisy=_noisy(cover, each))
-            self._keep(each, take, frame, shares, hidden)
+            self._keep(each, number, frame, shares, hidden)
         around = ~all_hidden
         if around.any():
             luma = (written.planes[0].astype(np.float32) - ordered.planes[0]) / layout.top
@@ -161,17 +163,16 @@ class _Reading:
             return stored
         return Rendering(frames, ClipOrder(EMPTY_SHEET), self._engine, layout).picture(frame)
 
-    def _keep(self, each: Pass, take: Take, frame: int, shares: tuple[float, float], hidden: Hidden) -> None:
-        region = take.order.sheet.region(each.region) or take.order.project.region(each.region)
-        known = self._under.get(each.id) or UnderCover(each.id, each.name, region.name if region else "whole picture")
+    def _keep(self, each: Pass, number: int, frame: int, shares: tuple[float, float], hidden: Hidden) -> None:
+        order, key = self._takes[number].order, (number, each.id)
+        region = order.sheet.region(each.region) or order.project.region(each.region)
+        new = UnderCover(each.id, each.name, region.name if region else "whole picture", take=number)
+        known = self._under.setdefault(key, new)
         if not hidden.any():
-            self._under[each.id] = known
             return
         surely, left = shares
         left, at = (left, frame) if left > known.left else (known.left, known.at)
-        self._under[each.id] = replace(
-            known, frames=known.frames + 1, left=left, at=at, surely=max(surely, known.surely)
-        )
+        self._under[key] = replace(known, frames=known.frames + 1, left=left, at=at, surely=max(surely, known.surely))
 
     def found(self, digest: str, findings: tuple[str, ...]) -> ReadBack:
         """Return what was found in all frames."""

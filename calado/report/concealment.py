@@ -4,7 +4,7 @@ It is made of the sheets as they were frozen for the export and of what was foun
 it can be made again at any time.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Any
 
@@ -65,6 +65,15 @@ class Of:
 
 
 @dataclass(frozen=True)
+class Told:
+    """A clip that was written, with the sheets that ran on it: its own and the project's."""
+
+    of: Of
+    sheets: tuple[Sheet, ...]
+    motions: Motions
+
+
+@dataclass(frozen=True)
 class Report:
     """All of it: ``sentences`` tell every pass, ``findings`` what was wrong, ``accepted`` what was exported even so."""
 
@@ -82,25 +91,34 @@ class Report:
 
 def concealment_report(
     written: Written,
-    of: Of,
-    sheet: Sheet,
-    motions: Motions,
+    takes: Sequence[Told],
     found: dict[str, Any],
     accepted: Sequence[str] = (),
 ) -> Report:
     """Return the report of an export; ``found`` is what :meth:`calado.read_back.ReadBack.data` gave."""
-    left = {each["pass_id"]: each for each in found.get("covers", ())}
-    told = describe_sheet(sheet, CATALOGUE)
-    words = {each.id: each.plain for each in told}
-    covers = []
+    covers: list[CoverReport] = []
+    sentences: list[str] = []
+    for number, take in enumerate(takes):
+        left = {each["pass_id"]: each for each in found.get("covers", ()) if each["take"] == number}
+        clip = f"{take.of.clip}: " if len(takes) > 1 else ""
+        for sheet in take.sheets:
+            words = {each.id: each.plain for each in describe_sheet(sheet, CATALOGUE)}
+            made = _covers(take, sheet, words, left)
+            # a number of a frame tells where it is in the file of the first clip alone
+            covers += [replace(each, name=clip + each.name, shown=each.shown if number == 0 else ()) for each in made]
+            sentences += [f"{clip}{each.name}: {words[each.id]}" for each in sheet.passes if each.on]
+    findings = tuple(found.get("findings", ()))
+    return Report(written, takes[0].of, tuple(covers), tuple(sentences), findings, tuple(accepted))
+
+
+def _covers(take: Told, sheet: Sheet, words: dict[str, str], left: dict[str, Any]) -> Iterator[CoverReport]:
     for region in sheet.regions:
-        whole = coverage(sheet, region.id, of.frames, motions)
+        whole = coverage(sheet, region.id, take.of.frames, take.motions)
         if whole is None:
             continue
-        cut = replace(whole, runs=_within(whole.runs, of.first, of.last))
-        covers += [_cover(each, cut, words[each.id], left.get(each.id), motions) for each in covering(sheet, region.id)]
-    sentences = tuple(f"{each.name}: {words[each.id]}" for each in sheet.passes if each.on)
-    return Report(written, of, tuple(covers), sentences, tuple(found.get("findings", ())), tuple(accepted))
+        cut = replace(whole, runs=_within(whole.runs, take.of.first, take.of.last))
+        for each in covering(sheet, region.id):
+            yield _cover(each, cut, words[each.id], left.get(each.id), take.motions)
 
 
 def _within(runs: tuple[Run, ...], first: int, last: int) -> tuple[Run, ...]:

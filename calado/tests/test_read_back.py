@@ -143,6 +143,14 @@ class Exports(unittest.TestCase):
         wrong = read_back([Take(lambda: held, bright, ClipOrder(made))], self.folder / "out.mkv")
         self.assertTrue(any("far from what was ordered" in each for each in wrong.findings), wrong.findings)
 
+    def test_each_of_several_clips_is_read_for_itself(self) -> None:
+        made, out = sheet(COVERS["solid"]), self.folder / "both.mkv"
+        export_takes([self.take(made), self.take(Sheet())], out, ClipTarget("ffv1"))
+        first, second = read_back([self.take(made), self.take(made)], out).covers
+        self.assertEqual((first.take, second.take), (0, 1))
+        self.assertLess(first.left, 0.03)
+        self.assertGreater(second.surely, 0.9)
+
     def test_where_it_is_declared_absent_nothing_is_looked_for(self) -> None:
         made = sheet(COVERS["solid"], covers={"2": Declared(last=5, says="absent")})
         found = self.read(made, made)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any
 
 from calado.catalogue import CATALOGUE
 from calado.errors import MediaError
@@ -9,14 +10,15 @@ from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames
 from calado.render.engine import Order
 from calado.render.strip import frame_strip
-from calado.report.concealment import Of, Report, Written, concealment_report
+from calado.report.concealment import Of, Report, Told, Written, concealment_report
 from calado.report.pdf import Pictures
 from calado.sheet.check import read_sheet
-from calado.sheet.models import EMPTY_SHEET
+from calado.sheet.models import EMPTY_SHEET, Sheet
 from server.bench.clips import motions_of
 from server.bench.sources import ENGINE
 from server.jobs.models import Export
 from server.projects.errors import Missing
+from server.projects.models import Shot
 
 #: height of a frame in a report, in pixels
 HEIGHT = 240
@@ -33,13 +35,22 @@ def report_of(export: Export) -> Report:
     found = export.read_back
     if not found or export.state != Export.State.DONE:
         raise Missing("report")
-    shot = export.shot
-    first, last = export.frames or (0, shot.frames - 1)
     when = (export.finished or export.created).strftime("%Y-%m-%d %H:%M UTC")
     written = Written(export.file_name, export.size_bytes, found["sha256"], when, found["version"], export.revision)
+    project = read_sheet(export.project_sheet, CATALOGUE)
+    takes = [_told(export.shot, export.sheet, project, tuple(export.frames) if export.frames else None)]
+    for each in export.following:
+        shot = Shot.objects.filter(id=each["shot"]).first()
+        if shot is None:  # its clip was removed since
+            raise Missing("report")
+        takes.append(_told(shot, each["sheet"], project))
+    return concealment_report(written, takes, found, export.accepted.splitlines())
+
+
+def _told(shot: Shot, sheet: dict[str, Any], project: Sheet, frames: tuple[int, ...] | None = None) -> Told:
+    first, last = frames or (0, shot.frames - 1)
     of = Of(shot.name, shot.sha256, shot.frames, first, last)
-    sheet = read_sheet(export.sheet, CATALOGUE)
-    return concealment_report(written, of, sheet, motions_of(shot), found, export.accepted.splitlines())
+    return Told(of, (read_sheet(sheet, CATALOGUE), project), motions_of(shot))
 
 
 @contextmanager

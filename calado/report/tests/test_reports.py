@@ -3,16 +3,17 @@
 import csv
 import io
 import unittest
+from dataclasses import replace
 
 import cv2
 import numpy as np
 from pypdf import PdfReader
 
 from calado.follow.motion import Motion, Step
-from calado.report.concealment import Of, Report, Written, concealment_report
+from calado.report.concealment import Of, Report, Told, Written, concealment_report
 from calado.report.pdf import report_pdf
 from calado.report.table import HEAD, report_csv
-from calado.sheet.models import Declared, Fix, Part, Pass, Region, Sheet, Track
+from calado.sheet.models import EMPTY_SHEET, Declared, Fix, Part, Pass, Region, Sheet, Track
 
 DIGEST = "c" * 64
 SURE = {5: 0.3, 12: 0.2, 30: 0.55, 31: 0.6}
@@ -30,17 +31,19 @@ def sheet(name: str = "plate") -> Sheet:
     )
 
 
-def report(first: int = 0, last: int = 49, name: str = "plate") -> Report:
+def report(first: int = 0, last: int = 49, name: str = "plate", *, joined: bool = False) -> Report:
     written = Written("swing.mp4", 1234567, "a" * 64, "2026-11-30 18:00 UTC", "0.1.0", 7)
     found = {
-        "covers": [{"pass_id": "p", "left": 0.0061, "at": 31, "frames": 45}],
+        "covers": [{"pass_id": "p", "left": 0.0061, "at": 31, "frames": 45, "take": 0}],
         "findings": ["It has 49 frames, 50 were ordered."],
     }
     of = Of("swing", "b" * 64, 50, first, last)
-    return concealment_report(written, of, sheet(name), lambda digest: MOTION, found, ["“plate”: one frame is open."])
+    takes = [Told(of, (sheet(name), EMPTY_SHEET), lambda digest: MOTION)]
+    takes += [replace(takes[0], of=replace(of, clip="swing, the end"))] if joined else []
+    return concealment_report(written, takes, found, ["“plate”: one frame is open."])
 
 
-class Told(unittest.TestCase):
+class Covers(unittest.TestCase):
     def test_frames_by_how_they_stand_and_the_least_sure_of_those_that_are_covered(self) -> None:
         (cover,) = report().covers
         self.assertEqual(cover.says, "covers 44, absent in 5, 1 open")
@@ -54,6 +57,12 @@ class Told(unittest.TestCase):
         self.assertEqual((cover.runs[0].first, cover.runs[-1].last), (10, 42))
         self.assertEqual(cover.says, "covers 30, absent in 3")
         self.assertTrue(all(10 <= each.frame <= 42 for each in cover.shown))
+
+    def test_of_several_clips_in_one_file_each_is_told(self) -> None:
+        one, other = report(joined=True).covers
+        self.assertEqual((one.name, other.name), ("swing: Conceal", "swing, the end: Conceal"))
+        self.assertEqual((other.shown, other.left), ((), "Nothing of the file lies under it."))
+        self.assertEqual(len(report(joined=True).sentences), 4)
 
 
 class Files(unittest.TestCase):
