@@ -26,7 +26,7 @@ from e2e.screen import Screen
 ROOT = Path(__file__).resolve().parents[1]
 BROWSER = ["--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--disable-background-networking"]
 #: how long a test waits for what it expects, in ms; a slow machine is slow, not wrong
-PATIENCE = 30_000
+PATIENCE = 60_000
 
 
 def free_port() -> int:
