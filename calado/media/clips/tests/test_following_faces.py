@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from calado.edit.create import start_pass
 from calado.errors import RequestError
 from calado.follow.carried import SURE, carried_region
 from calado.follow.motion import Motion, Step
@@ -14,7 +15,9 @@ from calado.media.clips.clip import Clip
 from calado.media.clips.following import follow_region
 from calado.media.clips.frames import Frames
 from calado.media.clips.way import Way
+from calado.render.engine import Engine
 from calado.sheet.models import Part, Region, Sheet, Track
+from calado.start.analysis import analyse
 from demo.truths import TRUTH
 
 CLIP = TRUTH.parent / "clips" / "walk.mp4"
@@ -58,6 +61,19 @@ def box_at(region: Region, motion: Motion, at: int, frame: int) -> Box:
     return x - width / 2, y - height / 2, x + width / 2, y + height / 2
 
 
+def covered(part: Part, box: Box) -> float:
+    """Return how much of a face's oval, as large as its box, lies within an ellipse."""
+    left, top, right, bottom = box
+    y, x = np.mgrid[top:bottom:60j, left:right:60j]
+    oval = ((2 * x - left - right) / (right - left)) ** 2 + ((2 * y - top - bottom) / (bottom - top)) ** 2 <= 1
+    value = {name: float(part.values.get(name, 0)) for name in ("x", "y", "width", "height", "turn")}  # type: ignore[arg-type]
+    turn = np.radians(value["turn"])
+    across, down = x - value["x"], y - value["y"]
+    u, v = across * np.cos(turn) + down * np.sin(turn), down * np.cos(turn) - across * np.sin(turn)
+    within = (2 * u / value["width"]) ** 2 + (2 * v / value["height"]) ** 2 <= 1
+    return float((oval & within).sum() / oval.sum())
+
+
 class Faces(unittest.TestCase):
     def follow(self, box: Box, way: Way, stop: int = 10_000) -> Motion:
         heard: list[Step] = []
@@ -81,6 +97,23 @@ class Faces(unittest.TestCase):
                 self.assertEqual([frame for frame in sure if shown(frame) < 0.1], [])
                 self.assertGreater(float(np.median(shares)), 0.78)
                 self.assertGreater(min(shares), 0.4)
+
+    def test_what_conceal_lays_on_it_hides_it_wherever_it_is_sure(self) -> None:
+        with Clip(CLIP) as clip:
+            frames = Frames(clip, "walk")
+            made, _ = start_pass(Sheet(), "conceal", analyse(Engine(), frames.source(24)), None)
+            (region,) = made.regions
+            motion = follow_region(frames, made, region.id, Way(24, (0, 143)))
+        shares = []
+        for frame in range(144):
+            if shown(frame) > 0 and motion.near(frame).sureness >= SURE:
+                track = Track(motion="a" * 64, at=24)
+                at = carried_region(region.model_copy(update={"track": track}), frame, lambda digest: motion)
+                shares.append(covered(at.parts[0], true_box(frame)))
+        self.assertGreater(len(shares), 100)
+        # the outline of what shows and of what is hidden: where a quarter of it shows, some of the rest lies bare
+        self.assertLessEqual(sum(each < 0.999 for each in shares), 1)
+        self.assertGreater(min(shares), 0.9)
 
     def test_gone_on_with_from_a_correction_and_stopped(self) -> None:
         known = self.follow(true_box(0), Way(0, (0, 30)))
