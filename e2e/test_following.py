@@ -32,6 +32,7 @@ class FollowingTest(ClipBench):
             self.go(str(frame))
             now, was = (np.array(self.place(*self._card(each))) for each in (frame, 0))
             np.testing.assert_allclose(np.subtract(self.middle(self.handle("Move")), start), now - was, atol=1.5)
+        self._look_along()
         self._correct_and_take_back(marked)
         self._begin_anew()
         self._hand_on()
@@ -47,6 +48,35 @@ class FollowingTest(ClipBench):
         to = np.array(self.place(*self._card(0)))
         self.drag("Move", *(to - before))
         self.settled()
+
+    def _look_along(self) -> None:
+        """Put one frame right among twenty, by the pointer and by a key, and take that back."""
+        self.page.get_by_role("button", name="look along it").click()
+        dialog = self.page.get_by_role("dialog", name="Along")
+        last = dialog.get_by_role("img", name=f"Frame {FRAMES - 1}")
+        self.until(lambda: last.evaluate("picture => picture.complete && picture.naturalWidth"), 208)
+        ring = dialog.get_by_role("button", name=f"Place in frame {FRAMES - 1}")
+        x, y = self.middle(ring)
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x + 20, y - 8, steps=4)
+        self.page.mouse.up()
+        self.settled()
+        fixes = self.sheet()["regions"][0]["track"]["fixes"]
+        self.assertEqual(set(fixes), {str(FRAMES - 1)})
+        fix = fixes[str(FRAMES - 1)]
+        self.assertAlmostEqual(fix["dx"] / fix["dy"], -20 / 8, delta=0.01)
+        ring.press("ArrowDown")
+        self.settled()
+        moved = self.sheet()["regions"][0]["track"]["fixes"][str(FRAMES - 1)]["dy"]
+        self.assertAlmostEqual(moved, fix["dy"] * 7 / 8, delta=1e-4)
+        dialog.get_by_role("button", name="Go to frame 0").click()
+        self.until(self.at, "0")
+        for _ in range(2):
+            self.page.keyboard.press("Control+z")
+            self.settled()
+        self.until(lambda: self.sheet()["regions"][0]["track"]["fixes"], {})
+        self.go("30")
 
     def _correct_and_take_back(self, marked: object) -> None:
         before = self.middle(self.handle("Move"))

@@ -10,6 +10,7 @@ from ninja import Query, Router
 from calado.catalogue import CATALOGUE
 from calado.clip_render import ClipOrder
 from calado.errors import RequestError
+from calado.media.clips.along import square_at, stops
 from calado.media.clips.formats import ClipTarget
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.engine import Order
@@ -22,14 +23,17 @@ from calado.sheet.timed import frames_of as keyframes_of
 from calado.through_codec import beside, through_codec
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept, name_of
 from server.api.described import gives
-from server.api.schemas.clips import CodecIn, MovedOut, OwnOut, PlayedIn, RenderedIn, StripIn
+from server.api.schemas.clips import CodecIn, MovedOut, OwnOut, PlayedIn, RenderedIn, StopOut, StripIn
 from server.api.schemas.views import Viewed
 from server.bench.clips import frames_of, motions_of, sound_of
 from server.bench.played import PLAYING, play, rendered
-from server.bench.sources import ASSETS, solved_folder
+from server.bench.sources import ASSETS, ENGINE, solved_folder
 from server.projects.access import shot_called
+from server.projects.errors import Missing
 from server.projects.models import Shot
 
+#: pixels of a picture of what lies round a region
+SQUARE = 208
 router = Router(tags=["clips"])
 
 
@@ -72,6 +76,28 @@ def strip(request: HttpRequest, project: str, shot: str, draft: str, query: Quer
     pictures = ((at.at(frame).source, at.at(frame).order()) for frame in frames)
     made = frame_strip(PLAYING, pictures, query.count, (query.width, query.height))
     return HttpResponse(made, content_type="image/jpeg")
+
+
+@router.get(DRAFT + "/along/{region}", response={200: list[StopOut], **REFUSED})
+@kept
+def along(request: HttpRequest, project: str, shot: str, draft: str, region: str) -> list[StopOut]:
+    """Return frames on the way of a region that follows: evenly spaced ones, and those in which it is least sure."""
+    at = At(project, shot, draft)
+    found = stops(frames_of(_clip(at.shot)), ENGINE, at.draft, region, motions_of(at.shot))
+    return [StopOut(frame=each.frame, side=each.side, sure=each.sure, fix=each.fix) for each in found]
+
+
+@router.get(DRAFT + "/along/{region}/{frame}", response=REFUSED, openapi_extra=gives("image/jpeg"))
+@kept
+def along_at(request: HttpRequest, project: str, shot: str, draft: str, region: str, frame: int) -> HttpResponse:
+    """Return what lies round a region in one of those frames, without what covers it."""
+    at = At(project, shot, draft)
+    frames, motions = frames_of(_clip(at.shot)), motions_of(at.shot)
+    stop = next((each for each in stops(frames, ENGINE, at.draft, region, motions) if each.frame == frame), None)
+    if stop is None:
+        raise Missing("frame")
+    sheets = at.draft, read_sheet(at.shot.project.sheet, CATALOGUE)
+    return HttpResponse(square_at(frames, ENGINE, sheets, motions, stop, SQUARE), content_type="image/jpeg")
 
 
 @router.get(DRAFT + "/play", response=REFUSED, openapi_extra=gives("application/octet-stream"))

@@ -64,6 +64,15 @@ class MotionOut(Schema):
     weakest: list[int] = Field(description="the ten frames in which it is least sure, in order")
 
 
+class StopOut(Schema):
+    """A frame on the way of a region: the side of what is shown round it, in picture heights, and how sure it is."""
+
+    frame: int
+    side: float
+    sure: float
+    fix: Fix
+
+
 class StripIn(Schema):
     """A row of thumbnails."""
 

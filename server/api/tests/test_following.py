@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
+import cv2
 import numpy as np
 from django.conf import settings
 from django.test import TestCase
@@ -147,6 +148,33 @@ class Followed(Place, TestCase):
             for frame in (2, 3, 4):
                 same = bool((written.picture(frame).planes[0] == came.picture(frame).planes[0]).all())
                 self.assertEqual(same, frame == 3)
+
+    def test_looked_at_along_its_way_without_its_cover(self) -> None:
+        track = self.job(sheet(4), 4)["track"]
+        fix = {"dx": 0.1, "dy": 0.0, "scale": 1.0, "turn": 0.0}
+        along = f"{self.draft(sheet(4, track={**track, 'fixes': {'9': fix}}), 4)}/along/card"
+        stops = self.call("GET", along)
+        self.assertEqual([each["frame"] for each in stops], list(range(FRAMES)))
+        self.assertEqual(stops[9]["fix"], fix)
+        self.assertAlmostEqual(stops[4]["side"], 2.2 * 0.36, delta=0.03)
+        came = Clip(self.file)
+        self.addCleanup(came.close)
+        for frame in (0, 4, 9):
+            answer = self.client.get(f"/api{along}/{frame}")
+            self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "image/jpeg"))
+            seen = cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_GRAYSCALE)
+            # the middle of what is shown is the middle of the card, or of where it was corrected to
+            x, y = middle(frame)
+            x += 0.1 if frame == 9 else 0.0
+            there = came.picture(frame).planes[0]
+            row, column = int(y * SIZE[1]), int(x * SIZE[1])
+            near = there[row - 8 : row + 8, column - 8 : column + 8].astype(float)
+            half = round(8 / (stops[frame]["side"] * SIZE[1]) * seen.shape[0])
+            shown = seen[104 - half : 104 + half, 104 - half : 104 + half]
+            self.assertAlmostEqual(float(shown.mean()), float((near.mean() - 16) * 255 / 219), delta=25)
+        self.assertEqual(self.client.get(f"/api{along}/77").status_code, 404)
+        still = f"{self.draft(sheet(4), 4)}/along/card"
+        self.assertEqual(self.call("GET", still), [])
 
     def test_a_file_that_conceals_is_read_back_and_reported(self) -> None:
         track = self.job(sheet(4), 4)["track"]

@@ -41,6 +41,7 @@ export type Slope = Schemas["SlopeOut"];
 export type Declared = Schemas["Declared"];
 export type Cover = Schemas["CoverOut"];
 export type CoverReport = Schemas["CoverReportOut"];
+export type Stop = Schemas["StopOut"];
 export type CoverRun = Schemas["RunOut"];
 export type PartDescription = Schemas["PartDescriptionOut"];
 export type Ranged = Schemas["RangedOut"];

@@ -1,6 +1,6 @@
 /** What is done to a motion that a region goes along with, as pure functions: laid on it, its corrections moved and removed. */
 
-import type { Region, Sheet } from "../api/client";
+import type { Fix, Region, Sheet } from "../api/client";
 import { markedPart } from "./follow";
 
 /** A correction goes. */
@@ -9,6 +9,14 @@ export function removeFix(sheet: Sheet, id: string, frame: number): Sheet {
     if (!region.track) return region;
     const fixes = Object.fromEntries(Object.entries(region.track.fixes ?? {}).filter(([at]) => at !== String(frame)));
     return { ...region, track: { ...region.track, fixes } };
+  });
+}
+
+/** A correction is set at a frame; none where the region was marked. */
+export function setFix(sheet: Sheet, id: string, frame: number, fix: Fix): Sheet {
+  return ofTrack(sheet, id, (region) => {
+    if (!region.track || region.track.at === frame) return region;
+    return { ...region, track: { ...region.track, fixes: { ...region.track.fixes, [frame]: fix } } };
   });
 }
 

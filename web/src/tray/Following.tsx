@@ -1,6 +1,6 @@
 /** A region that goes along with what moves in it: begun, stopped, corrected, begun anew from a frame. */
 
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import type { Clip, Job, MotionKind, Region } from "../api/client";
 import { useMotion } from "../api/motion";
 import { runs, useJobs } from "../api/queries";
@@ -25,6 +25,8 @@ const KINDS: readonly { readonly id: MotionKind; readonly name: string }[] = [
   { id: "similar", name: "its place, size and turn" },
   { id: "place", name: "its place alone" },
 ];
+
+const Along = lazy(async () => ({ default: (await import("./AlongDialog")).AlongDialog }));
 
 const sheet = () => useBench.getState().sheet;
 
@@ -108,6 +110,7 @@ function Followed({ region, clip }: Props) {
   const fixed = fixes.includes(frame);
   // where somebody corrected it, somebody looked
   const doubts = motion?.doubtful.filter((each) => !fixes.includes(each)) ?? [];
+  const [looks, setLooks] = useState(false);
   const next = motion?.weakest.filter((each) => each !== frame) ?? [];
   return (
     <>
@@ -128,10 +131,18 @@ function Followed({ region, clip }: Props) {
             again from here
           </Button>
         )}
+        <Button title="Twenty frames of it, cut out round where it lies, without what covers it" onClick={() => setLooks(true)}>
+          look along it
+        </Button>
         <Button title="As it was marked, for the whole length" onClick={() => change(setTrack(sheet(), region.id, null), `${region.name} stands still`)}>
           stand still
         </Button>
       </WordLine>
+      {looks && (
+        <Suspense>
+          <Along region={region} onClose={() => setLooks(false)} />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -1,0 +1,109 @@
+"""A region looked at along its way: frames cut out round where it lies, without what covers it."""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import simplejpeg
+from numpy.typing import NDArray
+
+from calado.follow.carried import sheet_in_time, weakest
+from calado.follow.motion import Motions, no_motions
+from calado.media.clips.frames import Frames
+from calado.render.encode import screen_codes
+from calado.render.engine import Engine, Order
+from calado.render.resolve import resolve, sides_concealed
+from calado.render.source import Source
+from calado.sheet.models import Fix, Region, Sheet
+from calado.sheet.timed import fix_at
+from calado.sheet.within import region_called, with_region
+from calado.window import Window
+
+#: of so many frames a half are evenly spaced, a half the least sure
+SHOWN = 20
+#: how much is shown, in sizes of the region
+ROUND = 2.2
+#: lines at which a region is measured
+LINES = 180
+QUALITY = 85
+
+
+@dataclass(frozen=True)
+class Stop:
+    """A frame on the way: where the region's middle lies, the side of what is shown, both in picture heights.
+
+    ``sure`` is how sure it is to lie there, 0…1; ``fix`` is how its motion is corrected there.
+    """
+
+    frame: int
+    x: float
+    y: float
+    side: float
+    sure: float
+    fix: Fix
+
+
+def stops(frames: Frames, engine: Engine, sheet: Sheet, region: str, motions: Motions) -> list[Stop]:
+    """Return frames on the way of a region that follows, in order; none for one that does not, or is nowhere."""
+    found = region_called(sheet, region)
+    motion = motions(found.track.motion) if found.track else None
+    if found.track is None or motion is None:
+        return []
+    measured = _measured(frames, engine, sheet, found)
+    if measured is None:
+        return []
+    x, y, size = measured
+    count = frames.clip.facts.frames
+    even = {round(k * (count - 1) / (SHOWN // 2 - 1)) for k in range(SHOWN // 2)}
+    made = []
+    for frame in sorted(even | set(weakest(range(count), motion))):
+        anchor = sheet_in_time(sheet, frame, motions).region(region).anchor  # type: ignore[union-attr]
+        side = min(max(ROUND * size * anchor.scale, 0.05), 1.5)
+        at = anchor.x + anchor.scale * x, anchor.y + anchor.scale * y
+        made.append(Stop(frame, *at, side, motion.near(frame).sureness, fix_at(found.track, frame)))
+    return made
+
+
+def _measured(frames: Frames, engine: Engine, sheet: Sheet, region: Region) -> tuple[float, float, float] | None:
+    """Return the middle and the size of a region where it was marked, in picture heights."""
+    assert region.track is not None
+    still = with_region(sheet, region.model_copy(update={"track": None, "covers": {}}))
+    where = resolve(sheet_in_time(still, region.track.at, no_motions), region.id)
+    assert where is not None  # it is on the sheet
+    source = frames.source(region.track.at)
+    matte = engine.matte(source, where, source.full(min(1.0, LINES / source.height))) > 0.5
+    y, x = np.nonzero(matte)
+    if not len(x):
+        return None
+    high = matte.shape[0]
+    middle = (x.min() + x.max() + 1) / 2 / high, (y.min() + y.max() + 1) / 2 / high
+    return (*middle, max(np.ptp(x), np.ptp(y)) / high)  # type: ignore[return-value]
+
+
+def square_at(
+    frames: Frames, engine: Engine, sheets: tuple[Sheet, Sheet], motions: Motions, stop: Stop, pixels: int
+) -> bytes:
+    """Return a square of ``pixels`` round a place on the way as JPEG; nothing in it is covered."""
+    sheet, project = (_bare(each) for each in sheets)
+    order = Order(sheet_in_time(sheet, stop.frame, motions), sheet_in_time(project, stop.frame, no_motions))
+    square = _square(frames.source(stop.frame), engine, order, stop, pixels)
+    return bytes(simplejpeg.encode_jpeg(square, quality=QUALITY, colorsubsampling="420"))
+
+
+def _bare(sheet: Sheet) -> Sheet:
+    """Return a sheet without its covers."""
+    return sheet.model_copy(update={"passes": tuple(each for each in sheet.passes if not sides_concealed(each))})
+
+
+def _square(source: Source, engine: Engine, order: Order, stop: Stop, pixels: int) -> NDArray[np.uint8]:
+    scale = min(1.0, pixels / (stop.side * source.height))
+    whole = source.full(scale)
+    side = max(2, round(stop.side * whole.height))
+    left, top = (round(n * whole.height - side / 2) for n in (stop.x, stop.y))
+    square = np.zeros((side, side, 3), np.uint8)
+    x0, y0, x1, y1 = max(left, 0), max(top, 0), min(left + side, whole.width), min(top + side, whole.height)
+    if x1 > x0 and y1 > y0:
+        window = Window(source.width, source.height, scale, x0, y0, x1 - x0, y1 - y0)
+        codes = screen_codes(engine.picture(source, order, window), source.space)
+        square[y0 - top : y1 - top, x0 - left : x1 - left] = codes
+    return np.asarray(cv2.resize(square, (pixels, pixels), interpolation=cv2.INTER_AREA), np.uint8)
