@@ -5,6 +5,7 @@ frame. A part without a way of its own for a map of the plane, a range or a samp
 are carried one by one, perspective and all; other parts by the map's first order at the region's middle.
 """
 
+from collections.abc import Iterable
 from math import cos, radians, sin
 
 import numpy as np
@@ -80,7 +81,7 @@ def doubtful(track: Track, frames: range, motion: Motion | None) -> list[int]:
     return [each for each in frames if str(each) not in track.fixes and motion.near(each).sureness < SURE]
 
 
-def weakest(frames: range, motion: Motion) -> list[int]:
+def weakest(frames: Iterable[int], motion: Motion) -> list[int]:
     """Return the frames in which it is least sure where a region is, ten at most, in order."""
     ranked = sorted(frames, key=lambda each: (motion.near(each).sureness, each))
     return sorted(ranked[:WEAKEST])

@@ -15,7 +15,7 @@ from calado.render.engine import Engine, Order
 from calado.render.resolve import resolve, sides_concealed
 from calado.render.source import Source
 from calado.sheet.models import Fix, Region, Sheet
-from calado.sheet.timed import fix_at
+from calado.sheet.timed import declared_at, fix_at
 from calado.sheet.within import region_called, with_region
 from calado.window import Window
 
@@ -53,15 +53,21 @@ def stops(frames: Frames, engine: Engine, sheet: Sheet, region: str, motions: Mo
     if measured is None:
         return []
     x, y, size = measured
-    count = frames.clip.facts.frames
-    even = {round(k * (count - 1) / (SHOWN // 2 - 1)) for k in range(SHOWN // 2)}
+    # where somebody said that it does not show there is nothing to look at
+    seen = [frame for frame in range(frames.clip.facts.frames) if not _absent(found, frame)]
+    even = {seen[round(k * (len(seen) - 1) / (SHOWN // 2 - 1))] for k in range(SHOWN // 2)} if seen else set()
     made = []
-    for frame in sorted(even | set(weakest(range(count), motion))):
+    for frame in sorted(even | set(weakest(seen, motion))):
         anchor = sheet_in_time(sheet, frame, motions).region(region).anchor  # type: ignore[union-attr]
         side = min(max(ROUND * size * anchor.scale, 0.05), 1.5)
         at = anchor.x + anchor.scale * x, anchor.y + anchor.scale * y
         made.append(Stop(frame, *at, side, motion.near(frame).sureness, fix_at(found.track, frame)))
     return made
+
+
+def _absent(region: Region, frame: int) -> bool:
+    declared = declared_at(region, frame)
+    return declared is not None and declared.says == "absent"
 
 
 def _measured(frames: Frames, engine: Engine, sheet: Sheet, region: Region) -> tuple[float, float, float] | None:

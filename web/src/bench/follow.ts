@@ -31,10 +31,11 @@ export async function dismissJob(job: string): Promise<void> {
 
 const laid = new Set<string>();
 
-/** Lays the motions that were found for this shot on its sheet, each once. */
+/** Lays the motions that were found for this shot on its sheet, each once, and has what is to go along followed. */
 export function useFollowed(project: string): void {
   const shot = useBench((state) => state.at?.shot);
   const ready = useBench((state) => state.saved !== null);
+  const toFollow = useBench((state) => state.toFollow);
   const jobs = useJobs(project);
   useEffect(() => {
     if (!ready) return;
@@ -47,4 +48,9 @@ export function useFollowed(project: string): void {
       void dismissJob(id);
     }
   }, [jobs, shot, ready]);
+  useEffect(() => {
+    if (!toFollow) return;
+    useBench.setState({ toFollow: "" });
+    void follow(toFollow, "any", "both");
+  }, [toFollow]);
 }

@@ -58,6 +58,8 @@ export type BenchState = {
   readonly peek: Sheet | null;
   readonly saving: Saving;
   readonly problem: string;
+  /** a region that was laid on what moves and is to go along with it */
+  readonly toFollow: string;
   /** what was just done and can be taken back, said for a while */
   readonly done: Done | null;
   readonly view: ViewName;
@@ -115,6 +117,7 @@ export const FRESH: BenchState = {
   told: [],
   parts: [],
   covers: [],
+  toFollow: "",
   selection: NOTHING,
   dragging: false,
   still: false,
