@@ -5,7 +5,7 @@ export PORT
 MAKEFLAGS += --jobs=2
 PY := .venv/bin/python
 
-.PHONY: demo kernels test tests-with-browser tests-without quick check dev bench quality screenshots setup web schema demo-scenes clean
+.PHONY: demo kernels test quick check dev bench quality screenshots setup web schema demo-scenes clean
 
 demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py migrate --verbosity 0
@@ -13,14 +13,8 @@ demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py load_demo
 	@$(PY) manage.py serve --port $(PORT)
 
-test: setup web kernels ## every test, those with a browser beside those without
-	@$(MAKE) --no-print-directory --keep-going --output-sync=target tests-with-browser tests-without
-
-tests-with-browser:
-	@CALADO_DATA=$(CURDIR)/var/tests/with-browser $(PY) manage.py test --noinput e2e
-
-tests-without:
-	@CALADO_DATA=$(CURDIR)/var/tests/without $(PY) manage.py test --noinput calado server demo tools
+test: setup web kernels ## every test
+	@$(PY) manage.py test --noinput
 
 quick: .make/dev .make/node kernels ## the tests that need no browser
 	@$(PY) manage.py test --noinput calado server demo tools

@@ -16,8 +16,10 @@ const teller = latest<null>(async () => {
     const { told, parts, covers } = await onSheet(sheet, (draft) =>
       asked(api.GET("/api/drafts/{draft}/told", { params: { path: { draft }, query: at ?? {} } })),
     );
-    // an answer to a draft that was taken back meanwhile must not show
-    if (useBench.getState().sheet === sheet || useBench.getState().dragging) useBench.setState({ told, parts, covers });
+    // an answer to a draft that was taken back meanwhile must not show; what moves stands elsewhere then, and is asked for again
+    const now = useBench.getState();
+    if (now.sheet === sheet || now.dragging) useBench.setState({ told, parts, covers });
+    else describeSoon();
   } catch (error) {
     // the words stay as they were; saving tells what is wrong
     if (!(error instanceof Refusal) || (error.status !== 0 && error.status < 500)) return;
