@@ -1,15 +1,16 @@
 """Regions that follow: found by a job, told of, corrected, begun anew, stopped, exported, and what is refused."""
 
 import hashlib
+import io
 import json
 from pathlib import Path
 from typing import Any
 from unittest import mock
 
-import cv2
 import numpy as np
 from django.conf import settings
 from django.test import TestCase
+from PIL import Image
 
 from calado.follow.motion import digest_of
 from calado.media.clips.clip import Clip
@@ -164,7 +165,7 @@ class Followed(Place, TestCase):
         for frame in (0, 4, 9):
             answer = self.client.get(f"/api{along}/{frame}")
             self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "image/jpeg"))
-            seen = cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_GRAYSCALE)
+            seen = np.asarray(Image.open(io.BytesIO(answer.content)).convert("L"))
             # the middle of what is shown is the middle of the card, or of where it was corrected to
             x, y = middle(frame)
             x += 0.1 if frame == 9 else 0.0
