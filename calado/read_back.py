@@ -129,6 +129,7 @@ class _Reading:
         self._takes, self._engine = takes, engine
         self._under: dict[tuple[int, str], UnderCover] = {}
         self._away: list[tuple[float, int]] = []
+        self._count = 0
 
     def frames(self) -> Iterator[tuple[int, int]]:
         """Yield each frame that was ordered, with the number of the take that it is of."""
@@ -138,6 +139,7 @@ class _Reading:
     def take(self, number: int, frame: int, written: Picture) -> None:
         """Compare one frame of a take."""
         take = self._takes[number]
+        self._count += 1
         size = written.width, written.height
         frames, layout = take.frames, written.layout
         ordered = cut_to(Rendering(frames, take.order, self._engine, layout).picture(frame), size)
@@ -185,7 +187,7 @@ class _Reading:
         if away > FAR:
             said.append(f"Frame {at} is far from what was ordered.")
         covers = tuple(self._under.values())
-        return ReadBack(digest, len(self._away), covers, away, at, (*findings, *said))
+        return ReadBack(digest, self._count, covers, away, at, (*findings, *said))
 
 
 def _pass_of(cover: Cover, passes: tuple[Pass, ...]) -> Pass:

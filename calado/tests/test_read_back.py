@@ -143,6 +143,11 @@ class Exports(unittest.TestCase):
         wrong = read_back([Take(lambda: held, bright, ClipOrder(made))], self.folder / "out.mkv")
         self.assertTrue(any("far from what was ordered" in each for each in wrong.findings), wrong.findings)
 
+    def test_frames_that_are_covered_whole_are_counted_too(self) -> None:
+        whole = Sheet(passes=(Pass(id="p", name="Cover", inside=COVERS["solid"]),))  # type: ignore[arg-type]
+        found = self.read(whole, whole)
+        self.assertEqual((found.frames, found.covers[0].frames, found.findings), (FRAMES, FRAMES, ()))
+
     def test_each_of_several_clips_is_read_for_itself(self) -> None:
         made, out = sheet(COVERS["solid"]), self.folder / "both.mkv"
         export_takes([self.take(made), self.take(Sheet())], out, ClipTarget("ffv1"))
