@@ -69,14 +69,13 @@ class ClipTest(ClipBench):
         self.settled()
 
     def _play_and_stop(self) -> None:
-        self.stage.hover()
-        self.page.keyboard.press(" ")
+        self.tap_space()
         self.ruler.get_by_role("button", name="Stop").wait_for()
         seen = set()
         while len(seen) < 6:
             seen.add(self.at())
             self.page.wait_for_timeout(30)
-        self.page.keyboard.press(" ")
+        self.tap_space()
         self.ruler.get_by_role("button", name="Play").wait_for()
         self.settled()
         stopped = self.at()

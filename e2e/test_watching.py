@@ -17,8 +17,7 @@ def drawn(canvas: Locator) -> int:
 @tag("e2e")
 class Watching(ClipBench):
     def play(self) -> None:
-        self.stage.hover()
-        self.page.keyboard.press(" ")
+        self.tap_space()
         self.ruler.get_by_role("button", name="Stop").wait_for()
 
     def stop(self) -> None:

@@ -45,7 +45,7 @@ export function useTimeKeys(): void {
 }
 
 /** A press of Space that is shorter, and during which nothing was dragged, plays or stops. */
-const TAP_MS = 250;
+const TAP_MS = 400;
 
 function usePlayKey(): void {
   useEffect(() => {
