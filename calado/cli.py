@@ -18,7 +18,7 @@ from pathlib import Path
 import numpy as np
 
 from calado.catalogue import CATALOGUE
-from calado.cli_clips import follow_clip, frames_of, probe, render_clip, verify_clip
+from calado.cli_clips import follow_clip, frames_of, matte_folders, probe, render_clip, verify_clip
 from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
@@ -89,7 +89,9 @@ def _parser() -> argparse.ArgumentParser:
     follow.add_argument("region", help="the region's name or id")
     follow.add_argument("--at", type=int, required=True, help="the frame in which the region is right")
     follow.add_argument("--frames", type=frames_of, metavar="10-49", help="the first and the last that are followed")
-    follow.add_argument("--motion", choices=("any", "face", *KINDS), default="any", help="what may happen to it")
+    follow.add_argument(
+        "--motion", choices=("any", "face", "shape", *KINDS), default="any", help="what may happen to it"
+    )
     follow.add_argument("-o", "--out", type=Path, required=True, help="the sheet that goes along")
     follow.set_defaults(run=_follow)
     verify = commands.add_parser("verify", help="read an export of a clip back")
@@ -133,7 +135,7 @@ def _target(options: argparse.Namespace) -> Target:
 
 def _render(options: argparse.Namespace) -> None:
     order = Order(_read(options.sheet), _read(options.project) if options.project else Sheet())
-    assets = Assets(folder_sums(options.mattes), folder_luts(options.tables))
+    assets = Assets(folder_sums(*matte_folders(options)), folder_luts(options.tables))
     if looks_like_clip(options.source):
         render_clip(
             options, ClipOrder(order.sheet, order.project, options.frames, motions=MotionFolder(options.tracks)), assets
@@ -161,14 +163,14 @@ def _matte(options: argparse.Namespace) -> None:
     region = _region(sheet, options.region)
     if looks_like_clip(options.source):
         order = ClipOrder(sheet, frames=options.frames, matte_of=region.id, motions=MotionFolder(options.tracks))
-        render_clip(options, order, Assets(folder_sums(options.mattes)))
+        render_clip(options, order, Assets(folder_sums(*matte_folders(options))))
         return
     source = _source(options.source)
     if options.out.suffix.lower() != ".png":
         raise RequestError("A matte is written as PNG; name the output .png.", code="cli.format")
     where = resolve(sheet, region.id)
     assert where is not None  # it was just found
-    matte = Engine(assets=Assets(folder_sums(options.mattes))).matte(source, where, source.full())
+    matte = Engine(assets=Assets(folder_sums(*matte_folders(options)))).matte(source, where, source.full())
     codes = np.repeat(np.rint(matte * 65535).astype(np.uint16)[..., None], 3, axis=2)
     with still_writer(options.out, source.width, source.height, source.space, Target("png", 16)) as writer:
         writer.write(codes)
@@ -176,17 +178,17 @@ def _matte(options: argparse.Namespace) -> None:
 
 def _follow(options: argparse.Namespace) -> None:
     sheet = _read(options.sheet)
-    follow_clip(options, sheet, _region(sheet, options.region), Assets(folder_sums(options.mattes)))
+    follow_clip(options, sheet, _region(sheet, options.region), Assets(folder_sums(*matte_folders(options))))
 
 
 def _verify(options: argparse.Namespace) -> bool:
     project = _read(options.project) if options.project else Sheet()
     order = ClipOrder(_read(options.sheet), project, options.frames, motions=MotionFolder(options.tracks))
-    return verify_clip(options, order, Assets(folder_sums(options.mattes), folder_luts(options.tables)))
+    return verify_clip(options, order, Assets(folder_sums(*matte_folders(options)), folder_luts(options.tables)))
 
 
 def _check(options: argparse.Namespace) -> None:
-    engine = Engine(assets=Assets(folder_sums(options.mattes), folder_luts(options.tables)))
+    engine = Engine(assets=Assets(folder_sums(*matte_folders(options)), folder_luts(options.tables)))
     found = second_look(engine, _source(options.source), _read(options.sheet))
     for finding in found:
         print(f"{finding.says} Mend: {finding.mend}." if finding.mend else finding.says)

@@ -6,6 +6,8 @@ import sys
 from argparse import Namespace
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from functools import partial
+from pathlib import Path
 
 from calado.clip_chunks import Places, Take
 from calado.clip_export import export_takes
@@ -19,6 +21,7 @@ from calado.media.clips.frames import Frames
 from calado.media.clips.motions import MotionFolder
 from calado.media.clips.way import Way
 from calado.media.formats import format_of
+from calado.media.mattes import store_matte
 from calado.media.write import Target
 from calado.picture_export import NUMBER, export_pictures
 from calado.read_back import read_back
@@ -27,6 +30,12 @@ from calado.scheduler import spread_of
 from calado.sheet.models import Region, Sheet, Track
 from calado.sheet.steps import sheet_data
 from calado.sheet.within import with_region
+
+
+def matte_folders(options: Namespace) -> tuple[Path, ...]:
+    """Return where imported mattes lie, and those that were carried through a clip."""
+    tracks = getattr(options, "tracks", None)
+    return (options.mattes, tracks) if tracks else (options.mattes,)
 
 
 def probe(options: Namespace) -> None:
@@ -73,7 +82,7 @@ def render_clip(options: Namespace, order: ClipOrder, assets: Assets) -> None:
                 f"Name the output .mp4, .mov, .mkv or .webm, or pictures name.%05d.png, got “{options.out.name}”.",
                 code="cli.format",
             )
-        places = Places(options.mattes, getattr(options, "tables", None))
+        places = Places(matte_folders(options), getattr(options, "tables", None))
         with spread_of(places) as spread:
             take = Take(lambda: frames, options.source, order)
             says = export_takes([take], options.out, ClipTarget(kind.id), progress, assets, spread=spread)
@@ -92,7 +101,8 @@ def follow_clip(options: Namespace, sheet: Sheet, region: Region, assets: Assets
     with Clip(options.source) as clip, _progress() as progress:
         frames = Frames(clip, str(options.source))
         way = Way(options.at, options.frames or (0, clip.facts.frames - 1), options.motion)
-        motion = follow_region(frames, sheet, region.id, way, assets, lambda frame, step, share: progress(share))
+        keep = partial(store_matte, folder=options.tracks)
+        motion = follow_region(frames, sheet, region.id, way, assets, lambda frame, step, share: progress(share), keep)
         digest = MotionFolder(options.tracks).keep(motion)
     rows = csv.writer(sys.stdout)
     rows.writerow(("frame", "confidence", "state"))

@@ -69,9 +69,9 @@ class Take:
 
 @dataclass(frozen=True)
 class Places:
-    """Where processes elsewhere find imported mattes and tables, and keep solved mattes; None: there are none."""
+    """Where processes elsewhere find mattes, imported or carried, and tables, and keep solved mattes; None: none."""
 
-    mattes: Path | None = None
+    mattes: tuple[Path, ...] = ()
     tables: Path | None = None
     solved: Path | None = None
 
@@ -142,7 +142,7 @@ def _opened(path: Path, key: str, poster: int, part: tuple[int, int] | None) -> 
 
 @lru_cache(maxsize=1)
 def _engine(seed: int, places: Places) -> Engine:
-    sums = folder_sums(places.mattes) if places.mattes else NO_ASSETS.sums
+    sums = folder_sums(*places.mattes) if places.mattes else NO_ASSETS.sums
     luts = folder_luts(places.tables) if places.tables else NO_ASSETS.luts
     solved = places.solved
     return Engine(EXPORT_CACHE_BYTES, Assets(sums, luts), SolvedStore(lambda: solved) if solved else None, seed)

@@ -28,6 +28,7 @@ class ClipBench(InBrowser):
     """Has a clip of its own in a file, named after the test; ``scene`` draws its frames."""
 
     scene = staticmethod(drawing)
+    frames = FRAMES
 
     def setUp(self) -> None:
         super().setUp()
@@ -35,7 +36,7 @@ class ClipBench(InBrowser):
         self.addCleanup(held.cleanup)
         # a name of its own for each test: all share one server, and a link leads to the shot of its name
         self.name = self.id().rpartition(".test_")[2].replace("_", " ").capitalize()
-        self.file = make(Path(held.name) / f"{self.name}.mp4", FRAMES, size=SIZE, sound="aac", scene=self.scene)
+        self.file = make(Path(held.name) / f"{self.name}.mp4", self.frames, size=SIZE, sound="aac", scene=self.scene)
         # and bytes of its own, in a box that readers pass over: a project takes the same file once
         with self.file.open("ab") as file:
             file.write((8 + len(self.name)).to_bytes(4, "big") + b"free" + self.name.encode())

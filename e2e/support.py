@@ -275,13 +275,14 @@ class InBrowser(Screen, SimpleTestCase):
         """Return the API's address of the shot on the bench."""
         return self.page.url.removeprefix(self.calado.address).partition("?")[0]
 
-    def asked(self, what: str, sheet: Any = None, **fields: Any) -> APIResponse:
+    def asked(self, what: str, sheet: Any = None, frame: int | None = None, **fields: Any) -> APIResponse:
         """Return what the API answers to something read of a draft, by default of the sheet on the bench."""
         api = f"{self.calado.address}/api"
         sent = self.context.request.post(f"{api}/drafts", data=sheet or self.sheet()).json()
+        at = "" if frame is None else f"@{frame}"
         said = {name: str(value).lower() if isinstance(value, bool) else value for name, value in fields.items()}
         return self.context.request.get(
-            f"{api}{self.where()}/drafts/{sent['draft']}/{what}?{urlencode(said, doseq=True)}", max_retries=2
+            f"{api}{self.where()}/drafts/{sent['draft']}{at}/{what}?{urlencode(said, doseq=True)}", max_retries=2
         )
 
     def sheet(self) -> Any:

@@ -1,9 +1,14 @@
 """A region that follows what moves: begun, watched, corrected, begun anew, handed on."""
 
+import io
+from typing import Any
+
 import numpy as np
 from django.test import tag
+from PIL import Image
 from pypdf import PdfReader
 
+from calado.follow.tests import dancing
 from calado.media.clips.clip import Clip
 from calado.media.clips.tests.made import card_at, going_card
 from calado.media.clips.tests.test_following_faces import told
@@ -177,6 +182,64 @@ class FollowingTest(ClipBench):
         text = " ".join(page.extract_text() for page in PdfReader(paper.value.path()).pages)
         self.assertIn("Odile", text)
         self.assertIn("frames 0 to 3", " ".join(text.split()))
+
+
+@tag("e2e")
+class ShapeTest(ClipBench):
+    scene = staticmethod(dancing.scene)
+    frames = 13
+
+    def test_a_figure_that_walks_is_cut_out_corrected_and_cut_anew(self) -> None:
+        self.added()
+        self.go("0")
+        self.page.keyboard.press("r")
+        self.page.get_by_role("radio", name="rough-in").click()
+        self._path((-26, -76), (26, -76), (30, 76), (-30, 76), (-26, -76))
+        self.until(lambda: len(self.sheet()["regions"]), 1)
+        self.page.get_by_role("radio", name="the subject").click()
+        self._path((-1, -44), (0, 20))
+        self.until(lambda: len(self._part()["strokes"]), 1)
+        self.settled()
+        self.page.get_by_role("tab", name="Time").click()
+        self.page.get_by_role("button", name="both ways").click()
+        self.page.get_by_text("It follows, cut out in each frame").wait_for(timeout=120_000)
+        self.go("8")
+        # it lies where the figure is
+        self.assertGreater(self._inside(8)[:, 96:116].mean(), self._inside(8)[:, 40:60].mean() + 0.2)
+        before = self._inside(8)[50:60, 103:109].mean()
+        self.page.get_by_role("tab", name="Parts").click()
+        self.page.get_by_role("button", name="rough-in").first.click()
+        self.page.get_by_role("radio", name="the surround").click()
+        self._path((-1 + 7 * 8, -44), (1 + 7 * 8, -34))
+        self.until(lambda: [*self.sheet()["regions"][0]["track"]["marks"]], ["8"])
+        self.until(lambda: len(self._part()["strokes"]), 1)
+        self.settled()
+        self.assertLess(self._inside(8)[50:60, 103:109].mean(), before - 0.2)
+        self.page.get_by_role("tab", name="Time").click()
+        self.page.get_by_text("is not carried on yet: cut it anew").wait_for()
+        self.page.get_by_role("button", name="cut anew").click()
+        self.until(self.page.get_by_text("is not carried on yet: cut it anew").count, 0)
+        self.page.get_by_role("button", name="remove correction").click()
+        self.until(lambda: [*self.sheet()["regions"][0]["track"]["marks"]], [])
+
+    def _part(self) -> Any:
+        return self.sheet()["regions"][0]["parts"][0]
+
+    def _path(self, *ways: tuple[float, float]) -> None:
+        """Draw along places beside where the figure's middle is in frame 0, in pixels."""
+        x, y = dancing.middle(0)
+        places = [self.place(x + dx, y + dy) for dx, dy in ways]
+        self.page.mouse.move(*places[0])
+        self.page.mouse.down()
+        for place in places[1:]:
+            self.page.mouse.move(*place, steps=4)
+        self.page.mouse.up()
+
+    def _inside(self, frame: int) -> np.ndarray:
+        """Return the region's matte at a frame, 0…1."""
+        fields = {"view": "matte", "rectangle": [0, 0, *SIZE], "scale": 1, "region": self.sheet()["regions"][0]["id"]}
+        answer = self.asked("preview", frame=frame, format="png", **fields)
+        return np.asarray(Image.open(io.BytesIO(answer.body())).convert("L")) / 255
 
 
 @tag("e2e")

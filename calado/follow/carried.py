@@ -12,10 +12,11 @@ import numpy as np
 
 from calado.catalogue import CATALOGUE
 from calado.follow.fits import Matrix
-from calado.follow.motion import Motion, Motions
+from calado.follow.motion import Motion, Motions, digest_of_marks
 from calado.region.affine import DIGITS, Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
+from calado.region.solve.rough import BASE, ROUGH
 from calado.render.resolve import sides_covered
 from calado.sheet.models import Anchor, Corner, Fix, Part, Pass, Region, Sheet, Track
 from calado.sheet.timed import declared_at, fix_at, part_at, sheet_at
@@ -54,6 +55,8 @@ def carried_region(region: Region, frame: int, motions: Motions) -> Region:
     motion = motions(track.motion)
     if motion is None or frame == track.at:
         return region.model_copy(update={"parts": parts, "track": None})
+    if motion.kind == "shape":
+        return _shaped(region, track, motion, frame)
     matrix = motion.near(frame).matrix
     affine = _first_order(matrix, motion.middle)
     fix = correction(motion, fix_at(track, frame), frame)
@@ -64,11 +67,28 @@ def carried_region(region: Region, frame: int, motions: Motions) -> Region:
     removed = tuple(
         each.model_copy(update={"x": x, "y": y}) for each, (x, y) in zip(region.removed, places, strict=True)
     )
-    x, y = whole.place(*motion.middle)
-    scale = whole.length
-    anchor = Anchor(x=x - scale * motion.middle[0], y=y - scale * motion.middle[1], scale=scale)
-    moved_too = {"band": band, "removed": removed, "anchor": anchor}
+    moved_too = {"band": band, "removed": removed, "anchor": _anchor(whole, motion.middle)}
     return region.model_copy(update={"parts": moved, "track": None, **moved_too})
+
+
+def _shaped(region: Region, track: Track, motion: Motion, frame: int) -> Region:
+    """Return a region whose shape changes: the matte that was cut for the frame stands for all its parts."""
+    step = motion.near(frame)
+    marks = track.marks.get(str(frame), ())
+    new = () if digest_of_marks(marks) == step.marks else marks
+    stands = next((k for k, part in enumerate(region.parts) if part.kind == ROUGH.id), 0)
+    before = region.parts[stands]
+    values = {**{id: before.values[id] for id in ("band",) if id in before.values}, BASE: step.matte}
+    cut = Part(id=before.id, kind=ROUGH.id, values=values, strokes=new)
+    parts = tuple(cut if k == stands else part.model_copy(update={"on": False}) for k, part in enumerate(region.parts))
+    anchor = _anchor(_first_order(step.matrix, motion.middle), motion.middle)
+    return region.model_copy(update={"parts": parts, "track": None, "band": (), "removed": (), "anchor": anchor})
+
+
+def _anchor(whole: Affine, middle: tuple[float, float]) -> Anchor:
+    x, y = whole.place(*middle)
+    scale = whole.length
+    return Anchor(x=x - scale * middle[0], y=y - scale * middle[1], scale=scale)
 
 
 def doubtful(track: Track, frames: range, motion: Motion | None) -> list[int]:
@@ -78,7 +98,8 @@ def doubtful(track: Track, frames: range, motion: Motion | None) -> list[int]:
     """
     if motion is None:
         return list(frames)
-    return [each for each in frames if str(each) not in track.fixes and motion.near(each).sureness < SURE]
+    set_by_hand = {*track.fixes, *track.marks}
+    return [each for each in frames if str(each) not in set_by_hand and motion.near(each).sureness < SURE]
 
 
 def weakest(frames: Iterable[int], motion: Motion) -> list[int]:

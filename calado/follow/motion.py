@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from math import isfinite
 from typing import Any, Literal, TypeAlias, get_args
@@ -11,9 +11,10 @@ import numpy as np
 
 from calado.errors import CaladoError
 from calado.follow.fits import KINDS, Kind, Matrix
+from calado.sheet.models import Stroke
 
-#: what may happen to what is followed: a map of its plane, or what a face does
-Followed: TypeAlias = Kind | Literal["face"]
+#: what may happen to what is followed: a map of its plane, what a face does, or any change of its shape
+Followed: TypeAlias = Kind | Literal["face", "shape"]
 State: TypeAlias = Literal["on", "held"]
 VERSION = 1
 #: digits behind the point that are kept: a thousandth of a pixel of 8K
@@ -32,12 +33,15 @@ class Step:
     """A frame of a motion.
 
     ``matrix``, shape (3, 3), takes places of the reference frame to this one, in picture heights, as homogeneous
-    columns; ``confidence`` is 0…1. *held*: it was not found here, and lies where it was last.
+    columns; ``confidence`` is 0…1. *held*: it was not found here, and lies where it was last. ``matte`` names the matte
+    of a shape as it is here, "" that of what only moves; ``marks`` the corrections that it knows of.
     """
 
     matrix: Matrix
     confidence: float
     state: State = "on"
+    matte: str = ""
+    marks: str = ""
 
     @property
     def sureness(self) -> float:
@@ -72,7 +76,7 @@ class Motion:
         if frame in self.steps:
             return self.steps[frame]
         nearest = min(self.steps, key=lambda each: (abs(each - frame), each))
-        return Step(self.steps[nearest].matrix, 0.0, "held")
+        return replace(self.steps[nearest], confidence=0.0, state="held", marks="")
 
 
 #: gives a motion by the hash of its file; None: there is none
@@ -86,6 +90,8 @@ def motion_bytes(motion: Motion) -> bytes:
             "matrix": [[round(float(n), DIGITS) for n in row] for row in step.matrix],
             "confidence": round(step.confidence, 4),
             "state": step.state,
+            **({"matte": step.matte} if step.matte else {}),
+            **({"marks": step.marks} if step.marks else {}),
         }
         for frame, step in sorted(motion.steps.items())
     }
@@ -122,7 +128,7 @@ def motion_from(data: bytes) -> Motion:
         motion = Motion(str(told["clip"]), int(told["at"]), (x, y), steps, told["kind"])
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
         raise MotionDamaged from error
-    if motion.at not in motion.steps or not isfinite(x + y) or motion.kind not in (*KINDS, "face"):
+    if motion.at not in motion.steps or not isfinite(x + y) or motion.kind not in (*KINDS, "face", "shape"):
         raise MotionDamaged
     return motion
 
@@ -130,10 +136,17 @@ def motion_from(data: bytes) -> Motion:
 def _step(told: Mapping[str, Any]) -> Step:
     matrix = np.array(told["matrix"], np.float64)
     confidence, state = float(told["confidence"]), told["state"]
+    matte, marks = str(told.get("matte", "")), str(told.get("marks", ""))
     sound = matrix.shape == (3, 3) and np.isfinite(matrix).all() and isfinite(confidence) and state in get_args(State)
     if not sound or abs(np.linalg.det(matrix)) < 1e-12:
         raise MotionDamaged
-    return Step(matrix, confidence, state)
+    return Step(matrix, confidence, state, matte, marks)
+
+
+def digest_of_marks(strokes: Iterable[Stroke]) -> str:
+    """Return what names corrections, "" none: a shape that was cut with them needs them no more."""
+    told = [stroke.model_dump(mode="json") for stroke in strokes]
+    return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:32] if told else ""
 
 
 def no_motions(digest: str) -> Motion | None:

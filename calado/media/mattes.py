@@ -85,8 +85,13 @@ def store_matte(codes: Grey, folder: Path) -> str:
     return digest
 
 
-def folder_sums(folder: Path) -> MatteSums:
-    """Return what gives the sums of a folder's mattes; the two used last are kept.
+def _found(folders: tuple[Path, ...], name: str) -> Path | None:
+    flat = (each for folder in folders if (each := folder / name).exists())
+    return next(flat, None) or next((each for folder in folders for each in folder.glob(f"*/*/{name}")), None)
+
+
+def folder_sums(*folders: Path) -> MatteSums:
+    """Return what gives the sums of mattes in some folders, and two folders deep in them; the two used last are kept.
 
     Raises, when asked
     ------------------
@@ -97,8 +102,8 @@ def folder_sums(folder: Path) -> MatteSums:
     @lru_cache(maxsize=2)
     def table(digest: str) -> Sums:
         # attack: a sheet that names a file elsewhere
-        path = folder / f"{digest}.png"
-        if not _DIGEST.fullmatch(digest) or not path.exists():
+        path = _found(folders, f"{digest}.png") if _DIGEST.fullmatch(digest) else None
+        if path is None:
             raise SheetError(
                 "A picture that a region uses as its matte is missing. Import it again, or take the part out.",
                 code="sheet.file",

@@ -134,11 +134,15 @@ class Track(Frozen):
     """A motion that a region goes along with, by the hash of its file, from a reference frame.
 
     ``fixes`` are corrections by frame; from one to the next they go smoothly, and there is none at the reference.
+    ``marks`` are strokes on a subject and on its surround as they lie in a frame, which correct what was cut there.
     """
 
     motion: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     at: Annotated[int, Field(ge=0, le=LAST_FRAME)]
     fixes: Annotated[dict[Frame, Fix], Field(max_length=MAX_KEYS)] = Field(default_factory=dict)
+    marks: Annotated[
+        dict[Frame, Annotated[tuple[Stroke, ...], Field(max_length=MAX_STROKES)]], Field(max_length=200)
+    ] = Field(default_factory=dict)
 
 
 class Anchor(Frozen):

@@ -128,7 +128,7 @@ def _counted(region: Region, covered: Mapping[str, str]) -> str:
 
 def _corrected(track: Track) -> str:
     """Return how often a motion was corrected, in words."""
-    count = len(track.fixes)
+    count = len({*track.fixes, *track.marks})
     return f" (corrected {'once' if count == 1 else f'{count} times'})" if count else ""
 
 

@@ -224,6 +224,7 @@ def motion_of(request: HttpRequest, project: str, shot: str, motion: str) -> Mot
         held=held,
         doubtful=doubtful(Track(motion=motion, at=found.at), whole, found),
         weakest=weakest(whole, found),
+        marked=[frame for frame, step in sorted(found.steps.items()) if step.marks],
     )
 
 

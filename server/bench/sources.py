@@ -26,13 +26,13 @@ from server.projects.models import Shot
 
 
 @lru_cache(maxsize=1)
-def _sums(folder: str) -> MatteSums:
-    return folder_sums(Path(folder))
+def _sums(*folders: str) -> MatteSums:
+    return folder_sums(*map(Path, folders))
 
 
 def matte_sums(digest: str) -> Sums:
-    """Return the sums of an imported matte."""
-    return _sums(str(settings.MATTE_ROOT))(digest)
+    """Return the sums of a matte that was imported, or carried through a clip."""
+    return _sums(str(settings.MATTE_ROOT), str(settings.MOTION_ROOT))(digest)
 
 
 @lru_cache(maxsize=1)

@@ -1,12 +1,14 @@
 """Regions followed through a clip."""
 
 from collections.abc import Callable
+from functools import partial
 
 from calado.catalogue import CATALOGUE
 from calado.follow.carried import corrected_matrix
 from calado.follow.motion import Step
 from calado.media.clips.following import follow_region
 from calado.media.clips.way import Way
+from calado.media.mattes import store_matte
 from calado.sheet.check import read_sheet
 from calado.sheet.models import Track
 from calado.sheet.within import region_called
@@ -46,8 +48,10 @@ def follow(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
     def told(frame: int, step: Step, share: float) -> bool:
         return report(share)
 
-    motion = follow_region(frames, sheet, region.id, way, ASSETS, told)
-    track = Track(motion=motions.keep(motion), at=motion.at, fixes=fixes)
+    keep = partial(store_matte, folder=motions.path)
+    motion = follow_region(frames, sheet, region.id, way, ASSETS, told, keep, motions)
+    marks = region.track.marks if region.track else {}
+    track = Track(motion=motions.keep(motion), at=motion.at, fixes=fixes, marks=marks)
     return {"region": region.id, "of": shot.id, "track": track.model_dump(mode="json")}
 
 

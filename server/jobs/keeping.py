@@ -117,7 +117,7 @@ def unused() -> list[Path]:
     """Return mattes, tables and motions that no sheet, revision, look, job or export names, and that are not new."""
     data = Path(settings.DATA_ROOT)
     files = [each for folder in ("mattes", "tables") for each in files_in(data / folder) if each.is_file()]
-    files += (data / "motions").rglob("*.json")
+    files += [each for each in (data / "motions").rglob("*.*") if each.suffix in (".json", ".png")]
     old = [each for each in files if time.time() - each.stat().st_mtime > JUST_NEW]
     if not old:
         return []
@@ -143,3 +143,6 @@ def _texts() -> Iterator[str]:
         yield json.dumps(kept)
     for shot, number in Revision.objects.order_by("shot", "number").values_list("shot_id", "number").iterator():
         yield sheet_at(shot, number).model_dump_json()
+    # a motion that is here names the mattes that were cut along it
+    for file in (Path(settings.DATA_ROOT) / "motions").rglob("*.json"):
+        yield file.read_text(errors="replace")

@@ -92,7 +92,7 @@ def _write_clip(export: Export) -> None:
         return
     target = ClipTarget(export.format, export.quality or None, export.sound and not matte)  # type: ignore[arg-type]
     takes = [Take(partial(frames_of, export.shot), export.shot.path, order), *_following(export, project)]
-    places = Places(Path(settings.MATTE_ROOT), Path(settings.TABLE_ROOT), solved_folder())
+    places = Places((Path(settings.MATTE_ROOT), Path(settings.MOTION_ROOT)), Path(settings.TABLE_ROOT), solved_folder())
     reads = any(sides_covered(each) for take in takes for each in _passes(take)) and not order.region
     until = WRITTEN if reads else 1.0
     with spread_of(places) as spread:

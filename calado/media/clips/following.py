@@ -4,23 +4,25 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.arrays import Codes
+from calado.arrays import Codes, Matte
 from calado.errors import RequestError
 from calado.follow.carried import sheet_in_time
 from calado.follow.fits import Kind, Matrix
-from calado.follow.motion import Motion, Step, no_motions
+from calado.follow.motion import Motion, Motions, Step, digest_of_marks, no_motions
 from calado.follow.planar import Planar
 from calado.media.clips.clip import Clip
 from calado.media.clips.facts import ClipFacts
 from calado.media.clips.following_faces import followed_face, marked_face, no_face
+from calado.media.clips.following_shapes import Keep, followed_shape
 from calado.media.clips.frames import Frames
 from calado.media.clips.part import ClipPart
 from calado.media.clips.shots import luma_of
 from calado.media.clips.way import Told, Way
+from calado.region.solve.rough import ALPHA_SIDE, ROUGH
 from calado.render.assets import NO_ASSETS, Assets
 from calado.render.engine import Engine
 from calado.render.resolve import resolve
-from calado.sheet.models import Sheet
+from calado.sheet.models import Region, Sheet, Track
 from calado.sheet.within import region_called, with_region
 
 #: lines at which it is followed: a tenth of a pixel there is a third of one at 4K
@@ -55,7 +57,7 @@ def followed(
     to_heights = _heights(high)
     to_pixels = np.linalg.inv(to_heights)
     reference = _grey(clip, way.at, size)
-    kind: Kind = "perspective" if way.kind == "any" or way.kind == "face" else way.kind  # for types
+    kind: Kind = "perspective" if way.kind in ("any", "face", "shape") else way.kind  # type: ignore[assignment]
     known = way.known.steps if way.known else {}
     motion = Motion(name, way.at, _middle(mask), {**known, way.at: Step(np.eye(3), 1.0)}, kind)
     ways = way.ways
@@ -101,9 +103,17 @@ def follow_region(
     way: Way,
     assets: Assets = NO_ASSETS,
     told: Told = lambda frame, step, share: True,
+    keep: Keep | None = None,
+    motions: Motions = no_motions,
 ) -> Motion:
-    """Return the motion of a region, as it is marked at the reference frame; else as :func:`followed`."""
+    """Return the motion of a region, as it is marked at the reference frame; else as :func:`followed`.
+
+    ``keep`` keeps the mattes of a shape that changes, without it none is followed as one; ``motions`` gives the one it
+    has already, whose marks in other frames count.
+    """
     found = region_called(sheet, region)
+    if keep is not None and (way.kind == "shape" or (way.kind == "any" and changes(found))):
+        return _as_shape(frames, sheet, found, way, assets, told, keep, motions)
     still = sheet_in_time(with_region(sheet, found.model_copy(update={"track": None})), way.at, no_motions)
     where = resolve(still, region)
     assert where is not None  # it was just found
@@ -118,6 +128,45 @@ def follow_region(
         if way.kind == "face":
             raise no_face()
     return followed(frames.clip, mask, way, frames.key, told)
+
+
+def changes(region: Region) -> bool:
+    """Return whether a region is followed as a shape that changes, unless somebody says otherwise: it is cut out."""
+    return any(part.on and part.kind == ROUGH.id for part in region.parts)
+
+
+def _as_shape(
+    frames: Frames,
+    sheet: Sheet,
+    region: Region,
+    way: Way,
+    assets: Assets,
+    told: Told,
+    keep: Keep,
+    motions: Motions,
+) -> Motion:
+    facts = frames.clip.facts
+    scale = min(ALPHA_SIDE / max(facts.width, facts.height), 1.0)
+    engine = Engine(assets=assets)
+    # what is done to a matte later is done in every frame
+    plain = region.model_copy(update={"refine": {}})
+    track = region.track or Track(motion="0" * 64, at=way.at)
+    first, last = way.frames
+
+    def matte(frame: int) -> Matte:
+        own = plain if frame == way.at else plain.model_copy(update={"track": track})
+        still = sheet_in_time(with_region(sheet, own), frame, no_motions if frame == way.at else motions)
+        where = resolve(still, region.id)
+        assert where is not None  # it is in the sheet
+        source = frames.source(frame)
+        return engine.matte(source, where, source.full(scale))
+
+    marked = {int(frame): strokes for frame, strokes in track.marks.items() if strokes and first <= int(frame) <= last}
+    keys = {way.at: matte(way.at), **{frame: matte(frame) for frame in marked if frame != way.at}}
+    mask = keys[way.at] > 0.5
+    _refuse(facts.frames, mask, way)
+    marks = {frame: digest_of_marks(strokes) for frame, strokes in marked.items() if frame != way.at}
+    return followed_shape(frames, scale, keys, marks, way, _middle(mask), keep, told)
 
 
 def _grey(clip: Clip | ClipPart, frame: int, size: tuple[int, int]) -> Codes:

@@ -21,7 +21,9 @@ from calado.region.context import ALONE, PartContext
 from calado.region.parameters import FAR
 from calado.region.part import PartKind, Points
 from calado.region.sampler import PictureSampler, clipped, continued
+from calado.region.solve.corrected import corrected
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, Seeds
+from calado.region.solve.solved import Stop
 from calado.region.solve.subject import coarse_subject, fine_subject
 from calado.region.solve.upsample import KeptLines, laid, laid_by_lines
 from calado.sheet.declare import Number, Unit
@@ -30,6 +32,8 @@ from calado.window import Window, full_window
 
 #: the longer side, in pixels, of the copies on which the cut is made and alpha is solved
 CUT_SIDE, ALPHA_SIDE = 320, 1000
+#: names a matte that was carried to a frame, in a sheet as it stands there; what is kept has none
+BASE = "base"
 #: changes whenever the way of solving does, so that nothing solved before is taken for it
 WAY = 4
 
@@ -76,11 +80,15 @@ class Solving:
 
     def laid(self, window: Window, near: PartContext) -> Matte:
         """Return the matte in a window, shape (H, W); the window may reach beyond the frame."""
-        inner = clipped(window)
-        matte = near.solved(self.key, self.family, self.coarse, self.fine)
-        small = solving_window(window, max(matte.shape))
-        made = _laid(self.key, matte, small, inner, near.picture)
-        return made if inner == window else continued(made, inner, window)
+        return laid_matte(self.key, near.solved(self.key, self.family, self.coarse, self.fine), window, near)
+
+
+def laid_matte(key: str, matte: Matte, window: Window, near: PartContext) -> Matte:
+    """Return a matte of the whole frame, named by ``key``, in a window, shape (H, W), which may reach beyond it."""
+    inner = clipped(window)
+    small = solving_window(window, max(matte.shape))
+    made = _laid(key, matte, small, inner, near.picture)
+    return made if inner == window else continued(made, inner, window)
 
 
 _KEPT = KeptLines()
@@ -124,9 +132,32 @@ def rough_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:
 
     A loose outline alone means that the subject lies somewhere within: what is least like all beyond it.
     """
+    if BASE in part.values:
+        return carried_matte(part, window, near)
     if not part.strokes and len(part.points) < 3:
         return np.zeros((window.height, window.width), np.float32)
     return rough_solving(part, window, near).laid(window, near)
+
+
+def carried_matte(part: Part, window: Window, near: PartContext) -> Matte:
+    """Return the matte that was carried to a frame, shape (H, W), with what a part's strokes correct of it."""
+    base = str(part.values[BASE])
+    sums = near.sums(base)
+    # between four sums lies what was summed: codes of 16 bits
+    codes = np.rint((sums[1:, 1:] - sums[:-1, 1:] - sums[1:, :-1] + sums[:-1, :-1]) * 65535)
+    matte = (codes / 65535).astype(np.float32)
+    if not part.strokes:
+        return laid_matte(base, matte, window, near)
+    seen, band = near.picture, ROUGH.number(part.values, "band")
+    large = solving_window(window, max(matte.shape))
+    marks = part.model_dump(mode="json", include={"strokes"})
+
+    def fine(stop: Stop) -> Matte:
+        picture = np.ascontiguousarray(np.moveaxis(encoded(seen, large), 0, -1))
+        return corrected(picture, matte, seeds_of((), part.strokes, large), band / large.pixel, stop)
+
+    key = key_of(seen, "carried", base, marks, band)
+    return Solving(key, f"{near.name} {part.id} {seen.key}", lambda: matte, fine).laid(window, near)
 
 
 def _mapped(part: Part, affine: Affine) -> Part:

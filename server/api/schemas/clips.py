@@ -57,6 +57,8 @@ class MotionOut(Schema):
 
     at: int
     kind: Followed
+    #: frames whose corrections it knows of
+    marked: list[int]
     first: int
     confidence: list[float]
     held: list[int]

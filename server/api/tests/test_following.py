@@ -3,6 +3,7 @@
 import hashlib
 import io
 import json
+import os
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -14,9 +15,10 @@ from PIL import Image
 
 from calado.follow.motion import digest_of
 from calado.media.clips.clip import Clip
-from calado.media.clips.tests.made import card_at, going_card, make
-from server.api.tests.support import Place, whole
+from calado.media.clips.tests.made import CARD, card_at, going_card, make
+from server.api.tests.support import Place, query, whole
 from server.bench.clips import forget_clip, motions_of
+from server.jobs.keeping import unused
 from server.jobs.models import Export, Job
 from server.jobs.removal import remove_shot
 from server.jobs.work import run_job
@@ -82,6 +84,36 @@ class Followed(Place, TestCase):
         # away from where it was marked a part tells how that was
         self.assertEqual(self.moved(made, 9)["own"]["values"], oval(4)["values"])
         self.assertIsNone(self.moved(made, 4)["own"])
+
+    def test_what_is_cut_out_is_cut_out_in_every_frame(self) -> None:
+        x, y = middle(4)
+        wide, high = (side / 2 / SIZE[1] for side in CARD)
+        around = [[x + dx * (wide + 0.06), y + dy * (high + 0.06)] for dx, dy in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        mark = {"points": [x - wide / 2, y, 1, x + wide / 2, y, 1], "size": high}
+        part = {"id": "s", "kind": "rough", "points": around, "strokes": [mark], "values": {"band": 0.01}}
+        cut = {"id": "card", "name": "card", "parts": [part]}
+        done = self.job({"regions": [cut]}, 4)
+        self.assertEqual(done["state"], "done", done)
+        motion = self.call("GET", f"{self.at}/motions/{done['track']['motion']}")
+        self.assertEqual((motion["kind"], motion["marked"]), ("shape", []))
+        along = {"regions": [{**cut, "track": done["track"]}]}
+        for frame in (0, 9, FRAMES - 1):
+            fields = {"view": "matte", "region": "card", "rectangle": [0, 0, *SIZE], "scale": 1, "format": "png"}
+            answer = self.call("GET", f"{self.draft(along, frame)}/preview?{query(fields)}")
+            matte = np.asarray(Image.open(io.BytesIO(answer.content)).convert("L")) > 127
+            rows, columns = np.nonzero(matte)
+            to = np.array(middle(frame)) * SIZE[1]
+            np.testing.assert_allclose((columns.mean() + 0.5, rows.mean() + 0.5), to, atol=1.5)
+            self.assertAlmostEqual(matte.sum() / (CARD[0] * CARD[1]), 1, delta=0.06)
+        # its mattes lie beside its motion, are kept as long as that is named, and go with the shot
+        shot = Shot.objects.get(id=self.shot)
+        kept = list(motions_of(shot).path.glob("*.png"))
+        self.assertGreaterEqual(len(kept), FRAMES - 1)
+        for each in [*kept, *motions_of(shot).path.glob("*.json")]:
+            os.utime(each, (1, 1))
+        self.assertEqual(set(unused()) & set(kept), set())
+        remove_shot(shot)
+        self.assertFalse(any(each.exists() for each in kept))
 
     def test_one_way_only(self) -> None:
         done = self.job(sheet(4), 4, first=4, motion="place")

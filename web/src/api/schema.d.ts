@@ -2548,6 +2548,7 @@ export interface components {
          * @description A motion that a region goes along with, by the hash of its file, from a reference frame.
          *
          *     ``fixes`` are corrections by frame; from one to the next they go smoothly, and there is none at the reference.
+         *     ``marks`` are strokes on a subject and on its surround as they lie in a frame, which correct what was cut there.
          */
         Track: {
             /** Motion */
@@ -2557,6 +2558,10 @@ export interface components {
             /** Fixes */
             fixes?: {
                 [key: string]: components["schemas"]["Fix"];
+            };
+            /** Marks */
+            marks?: {
+                [key: string]: components["schemas"]["Stroke"][];
             };
         };
         /**
@@ -4137,7 +4142,7 @@ export interface components {
              * Motion
              * @default any
              */
-            motion: ("place" | "similar" | "skewed" | "perspective") | "face" | "any";
+            motion: ("place" | "similar" | "skewed" | "perspective") | ("face" | "shape") | "any";
             /**
              * First
              * @default 0
@@ -4154,7 +4159,9 @@ export interface components {
             /** At */
             at: number;
             /** Kind */
-            kind: ("place" | "similar" | "skewed" | "perspective") | "face";
+            kind: ("place" | "similar" | "skewed" | "perspective") | ("face" | "shape");
+            /** Marked */
+            marked: number[];
             /** First */
             first: number;
             /** Confidence */

@@ -13,7 +13,7 @@ export const follows = (region: Region): boolean => Boolean(region.track);
 
 /** The frames at which a motion was corrected, in order. */
 export const fixesOf = (region: Region): readonly number[] =>
-  Object.keys(region.track?.fixes ?? {})
+  [...new Set([...Object.keys(region.track?.fixes ?? {}), ...Object.keys(region.track?.marks ?? {})])]
     .map(Number)
     .toSorted((a, b) => a - b);
 

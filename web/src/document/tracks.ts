@@ -1,14 +1,24 @@
 /** What is done to a motion that a region goes along with, as pure functions: laid on it, its corrections moved and removed. */
 
-import type { Fix, Region, Sheet } from "../api/client";
+import type { Fix, Region, Sheet, Stroke } from "../api/client";
 import { markedPart } from "./follow";
 
 /** A correction goes. */
 export function removeFix(sheet: Sheet, id: string, frame: number): Sheet {
   return ofTrack(sheet, id, (region) => {
     if (!region.track) return region;
-    const fixes = Object.fromEntries(Object.entries(region.track.fixes ?? {}).filter(([at]) => at !== String(frame)));
-    return { ...region, track: { ...region.track, fixes } };
+    return { ...region, track: { ...region.track, fixes: without(region.track.fixes, frame), marks: without(region.track.marks, frame) } };
+  });
+}
+
+const without = <Of>(by: Readonly<Record<string, Of>> | undefined, frame: number): Record<string, Of> =>
+  Object.fromEntries(Object.entries(by ?? {}).filter(([at]) => at !== String(frame)));
+
+/** Marks are put on what was cut in a frame; none where the region was marked. */
+export function setMarks(sheet: Sheet, id: string, frame: number, strokes: Stroke[]): Sheet {
+  return ofTrack(sheet, id, (region) => {
+    if (!region.track || region.track.at === frame) return region;
+    return { ...region, track: { ...region.track, marks: { ...region.track.marks, [frame]: strokes } } };
   });
 }
 
@@ -25,8 +35,7 @@ export function moveFix(sheet: Sheet, id: string, from: number, to: number): She
   return ofTrack(sheet, id, (region) => {
     const fix = region.track?.fixes?.[String(from)];
     if (!region.track || !fix || from === to) return region;
-    const rest = Object.fromEntries(Object.entries(region.track.fixes ?? {}).filter(([at]) => at !== String(from)));
-    return { ...region, track: { ...region.track, fixes: { ...rest, [to]: fix } } };
+    return { ...region, track: { ...region.track, fixes: { ...without(region.track.fixes, from), [to]: fix } } };
   });
 }
 

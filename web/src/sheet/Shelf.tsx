@@ -67,12 +67,14 @@ function Card({ region, shot, used, chosen }: CardProps) {
 /** A small matte of a region, made anew when the region, or one it stands on, has come to rest. */
 function useMatteUrl(region: Region, shot: Shot): Made {
   const at = useBench((state) => state.at);
-  const moving = useBench((state) => state.dragging);
+  const moving = useBench((state) => state.dragging || state.playing);
+  // one that follows is another in each frame
+  const frame = useBench((state) => (region.track ? state.frame : null));
   const refining = useBench((state) => state.refining === "yes");
   const sheet = useBench((state) => state.sheet);
   const regions = withLower(sheet, region);
   // a card made of a coarse matte is made again when it is fine
-  const key = `matte ${region.id} ${refining} ${JSON.stringify(regions)}`;
+  const key = `matte ${region.id} ${frame} ${refining} ${JSON.stringify(regions)}`;
   return usePictureUrl(at, moving ? null : key, () => ({
     sheet: { ...NOTHING, regions: [...regions] },
     view: "matte",

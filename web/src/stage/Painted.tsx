@@ -6,6 +6,7 @@ import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { setPart, setPartValues, setRegion } from "../document/edit";
 import { type Brush, HARD, pointsAlong } from "../document/strokes";
+import { setMarks } from "../document/tracks";
 import { completeValues } from "../tray/values";
 import { Brushing } from "./Brushing";
 import { Line, pathsOf } from "./lines";
@@ -31,31 +32,36 @@ export function brushOf(kind: PartKind, part: Pick<Part, "values">): Brush {
 const sheet = () => useBench.getState().sheet;
 
 export function PaintedPart({ region, part, kind, frame, faded }: Props & { readonly faded: boolean }) {
-  const strokes = part.strokes ?? [];
-  const put = (stroke: Stroke, end: boolean) =>
-    change(setPart(sheet(), region.id, part.id, { strokes: [...strokes, stroke] }), "stroke", end);
+  const here = useBench((state) => state.frame);
+  // away from where it was marked, marks correct what was cut in that frame
+  const corrects = kind.drawn === "marks" && region.track && here !== null && here !== region.track.at ? here : null;
+  const strokes = corrects === null ? (part.strokes ?? []) : (region.track?.marks?.[corrects] ?? []);
+  const put = (stroke: Stroke, end: boolean) => {
+    const all = [...strokes, stroke];
+    change(corrects === null ? setPart(sheet(), region.id, part.id, { strokes: all }) : setMarks(sheet(), region.id, corrects, all), "stroke", end);
+  };
   const hold = (brush: Partial<Brush>, end: boolean) => {
     const known = kind.drawn === "strokes" ? brush : { size: brush.size };
     change(setPartValues(sheet(), region.id, part.id, known as Record<string, number>), "brush", end);
   };
   return (
     <>
-      <g className={`handles${faded ? " faded" : ""}`}>{kind.drawn === "marks" && <Marks part={part} frame={frame} />}</g>
+      <g className={`handles${faded ? " faded" : ""}`}>{kind.drawn === "marks" && <Marks points={corrects === null ? (part.points ?? []) : []} {...{ strokes, frame }} />}</g>
       <Brushing {...{ frame }} brush={brushOf(kind, part)} last={strokes.at(-1)} onStroke={put} onBrush={hold} />
     </>
   );
 }
 
 /** What was marked for a rough-in: whole lines on the subject, dashed ones on the surround, and the loose outline. */
-function Marks({ part, frame }: Pick<Props, "part" | "frame">) {
-  const outline = (part.points ?? []).map(([x = 0, y = 0]) => ({ x, y }));
+function Marks({ points, strokes, frame }: { readonly points: readonly (readonly number[])[]; readonly strokes: readonly Stroke[] } & Pick<Props, "frame">) {
+  const outline = points.map(([x = 0, y = 0]) => ({ x, y }));
   return (
     <>
       {outline.length > 2 && <Line d={pathsOf([{ points: outline, closed: true }], frame.place)} width={1} dash="5 4" />}
-      {part.strokes?.map((stroke, index) => {
-        const points = pointsAlong(stroke);
-        const [first] = points;
-        const way = points.length > 1 || !first ? points : [first, { x: first.x + 1e-4, y: first.y }];
+      {strokes.map((stroke, index) => {
+        const along = pointsAlong(stroke);
+        const [first] = along;
+        const way = along.length > 1 || !first ? along : [first, { x: first.x + 1e-4, y: first.y }];
         const d = pathsOf([{ points: way, closed: false }], frame.place);
         // a stroke has no name but its place in the order
         return <Line key={`mark-${index + 1}`} d={d} width={1.5} {...(stroke.does === "erase" && { dash: "2 5" })} />;

@@ -3,6 +3,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { mergeProps, useMove } from "react-aria";
+import { useMotion } from "../api/motion";
 import { api, asked, type Region, type Stop } from "../api/client";
 import { DRAFT, keyOf } from "../api/draft";
 import { onThisDraft } from "../bench/request";
@@ -29,26 +30,31 @@ export function AlongDialog({ region, onClose }: Props) {
       }),
     placeholderData: keepPreviousData,
   });
+  const shape = useMotion(useBench((state) => state.at), region.track?.motion ?? null).data?.kind === "shape";
   const go = (frame: number) => {
     onClose();
     goTo(frame);
   };
   return (
     <Dialog title={`Along ${region.name}`} onClose={onClose}>
-      <Say className="mt-1">Where the ring is off, drag it, or move it by the arrow keys: a correction is set there. Press a frame to go to it.</Say>
+      <Say className="mt-1">
+        {shape
+          ? "Press a frame to go to it: marks put on it there, on the subject or on its surround, correct what was cut."
+          : "Where the ring is off, drag it, or move it by the arrow keys: a correction is set there. Press a frame to go to it."}
+      </Say>
       {data && data.stops.length === 0 && <Say>It is not to be seen where it was marked.</Say>}
       <div className="mt-4 grid grid-cols-5 gap-2.5">
         {data?.stops.map((stop) => (
-          <Around key={stop.frame} {...{ stop, region, go }} picture={`${data.at}/${stop.frame}`} />
+          <Around key={stop.frame} {...{ stop, region, go, shape }} picture={`${data.at}/${stop.frame}`} />
         ))}
       </div>
     </Dialog>
   );
 }
 
-type AroundProps = { readonly stop: Stop; readonly region: Region; readonly picture: string; readonly go: (frame: number) => void };
+type AroundProps = { readonly stop: Stop; readonly region: Region; readonly picture: string; readonly shape: boolean; readonly go: (frame: number) => void };
 
-function Around({ stop, region, picture, go }: AroundProps) {
+function Around({ stop, region, picture, go, shape }: AroundProps) {
   const marked = region.track?.at === stop.frame;
   const [shift, setShift] = useState({ x: 0, y: 0 });
   const way = useRef({ x: 0, y: 0 });
@@ -76,7 +82,7 @@ function Around({ stop, region, picture, go }: AroundProps) {
       <button type="button" className="block cursor-pointer outline-none focus-visible:outline-2 focus-visible:outline-focus" onClick={() => go(stop.frame)} aria-label={`Go to frame ${stop.frame}`}>
         <img className="size-26 rounded-token bg-field" src={picture} width={SIDE} height={SIDE} alt={`Frame ${stop.frame}`} draggable={false} />
       </button>
-      {!marked && (
+      {!marked && !shape && (
         <button
           type="button"
           {...mergeProps(moveProps)}

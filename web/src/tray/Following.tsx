@@ -20,6 +20,7 @@ type Props = { readonly region: Region; readonly clip: Clip };
 const KINDS: readonly { readonly id: MotionKind; readonly name: string }[] = [
   { id: "any", name: "whatever it does" },
   { id: "face", name: "it turns, as a face" },
+  { id: "shape", name: "its shape changes, as of one who walks" },
   { id: "perspective", name: "in perspective, as a notice" },
   { id: "skewed", name: "its place, size, turn and skew" },
   { id: "similar", name: "its place, size and turn" },
@@ -111,13 +112,19 @@ function Followed({ region, clip }: Props) {
   // where somebody corrected it, somebody looked
   const doubts = motion?.doubtful.filter((each) => !fixes.includes(each)) ?? [];
   const [looks, setLooks] = useState(false);
+  const shape = motion?.kind === "shape";
+  const uncut = shape && Object.keys(region.track?.marks ?? {}).some((each) => !motion.marked.includes(Number(each)));
   const next = motion?.weakest.filter((each) => each !== frame) ?? [];
   return (
     <>
       <Say look="small">
         {error ? `${error.message} ` : ""}
-        {motion && saidOf(clip.frames - doubts.length, doubts.length, motion.kind === "face" ? " as a face" : "")}
-        {here ? " It was marked in this frame." : ` Marked in frame ${region.track?.at ?? 0}; moved here, it is corrected.`}
+        {motion && saidOf(clip.frames - doubts.length, doubts.length, AS[motion.kind] ?? "")}
+        {uncut
+          ? " What was corrected is not carried on yet: cut it anew."
+          : here
+            ? " It was marked in this frame."
+            : ` Marked in frame ${region.track?.at ?? 0}; ${shape ? "marks put on it here correct it" : "moved here, it is corrected"}.`}
       </Say>
       <WordLine>
         {next.length > 0 && (
@@ -126,7 +133,12 @@ function Followed({ region, clip }: Props) {
           </Button>
         )}
         {fixed && <Button onClick={() => change(removeFix(sheet(), region.id, frame), `correction ${frame} removed`)}>remove correction</Button>}
-        {!here && (
+        {shape && (
+          <Button title="Cut in all frames anew: what was corrected is carried both ways, up to the next frame that was set" onClick={() => void follow(region.id, "any", "both")}>
+            cut anew
+          </Button>
+        )}
+        {!here && !shape && (
           <Button title="As it lies here it is right: from here on it is followed anew" onClick={() => void follow(region.id, "any", "both")}>
             again from here
           </Button>
@@ -146,6 +158,8 @@ function Followed({ region, clip }: Props) {
     </>
   );
 }
+
+const AS: Partial<Record<MotionKind, string>> = { face: " as a face", shape: ", cut out in each frame" };
 
 function saidOf(sure: number, doubts: number, as: string): string {
   if (doubts === 0) return `It follows${as}, sure in every frame.`;

@@ -29,6 +29,7 @@ export function Moves({ catalogue, region, clip }: Props) {
   const keys = keyframesOf(region);
   const ease = easeOf(region, frame);
   const drawn = region.parts.some((part) => kindOf(catalogue, part.kind)?.beads);
+  const painted = region.parts.some((part) => ["marks", "strokes"].includes(kindOf(catalogue, part.kind)?.drawn ?? ""));
   if (region.track) return <Following {...{ region, clip }} />;
   return (
     <>
@@ -44,10 +45,10 @@ export function Moves({ catalogue, region, clip }: Props) {
                 let it move
               </Button>
             ) : (
-              <span>Nothing of it is drawn that could move.</span>
+              !painted && <span>Nothing of it is drawn that could move.</span>
             )}
           </WordLine>
-          {drawn && <Following {...{ region, clip }} />}
+          {(drawn || painted) && <Following {...{ region, clip }} />}
         </>
       ) : (
         <>

@@ -1,0 +1,182 @@
+"""The ground behind what moves: the camera's own motion, and what is seen where nothing stands before it.
+
+Where the camera turns, zooms or shakes before something still, a homography takes each frame to the reference (ours:
+corners from frame to frame, then against the reference itself, so that nothing adds up). Frames laid there over one
+another show, in the median of those in which nothing is marked, the ground; how far they stray tells how well it is
+known.
+
+References
+----------
+Bouguet2001 for corners, Barath2020 for the fit; a median of aligned frames: common practice, no source.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from calado.arrays import Codes, Floats
+from calado.follow.fits import FAR, NEAR, Matrix, Points, carried, looked_for, shift
+
+#: corners of the ground, and fewest that tell a motion
+CORNERS, FEWEST = 400, 40
+#: pixels within which a corner agrees, and the share of corners that must
+AGREES, SHARE = 1.0, 0.4
+#: a canvas larger than this many times the frame is not made: the camera looked elsewhere
+LARGEST = 3.0
+#: frames in which a place of the ground must be seen
+SEEN = 2
+#: codes by which a pixel strays by itself, and a share of the ground's slope for what the fit leaves
+NOISE, SLOPE = 1.5, 0.3
+#: strips in which medians are made
+ROWS = 32
+
+
+class Camera:
+    """The camera's motion. Frames come one after another, shape (H, W), 8 bits; the first is the reference.
+
+    ``away``, shape (H, W), is what is not ground in the reference.
+    """
+
+    def __init__(self, grey: Codes, away: NDArray[np.bool_]) -> None:
+        self._reference = grey
+        self._points = _corners(grey, ~away)
+        self._before = grey
+        self._at: Matrix = np.eye(3)
+
+    def step(self, grey: Codes) -> Matrix | None:
+        """Return what takes pixels of the next frame to the reference's; None: the ground is not found in it."""
+        begun = _corners(self._before, np.ones(grey.shape, bool))
+        moved = _moved(self._before, grey, begun, begun, FAR)
+        if moved is None:
+            self._before = grey
+            return None
+        self._at = self._at @ np.linalg.inv(moved)
+        self._anchor(grey)
+        self._at = self._at / self._at[2, 2]
+        self._before = grey
+        return self._at
+
+    def _anchor(self, grey: Codes) -> None:
+        """Hold the motion against the reference, as far as that is still in the frame."""
+        back: Matrix = np.linalg.inv(self._at).astype(np.float64)
+        there = carried(back, self._points)
+        inside = ((there > 8) & (there < np.array(grey.shape[::-1]) - 9)).all(axis=1)
+        if inside.sum() < FEWEST:
+            return
+        laid = np.asarray(cv2.warpPerspective(self._reference, back, grey.shape[::-1]), np.uint8)
+        off = _moved(laid, grey, there[inside], there[inside], NEAR)
+        if off is not None:
+            self._at = self._at @ np.linalg.inv(off)
+
+
+def _corners(grey: Codes, where: NDArray[np.bool_]) -> Points:
+    found = cv2.goodFeaturesToTrack(grey, CORNERS, 0.003, 8, mask=where.astype(np.uint8))
+    return np.zeros((0, 2)) if found is None else np.asarray(found[:, 0], np.float64)
+
+
+def _moved(a: Codes, b: Codes, at: Points, guess: Points, settings: dict[str, object]) -> Matrix | None:
+    if len(at) < FEWEST:
+        return None
+    there, ok = looked_for(a, b, at, guess, 0.5, settings)
+    if ok.sum() < max(FEWEST, SHARE * len(at)):
+        return None
+    matrix, good = cv2.findHomography(at[ok], there[ok], cv2.USAC_MAGSAC, AGREES, maxIters=1500, confidence=0.999)
+    if matrix is None or good.sum() < SHARE * ok.sum():
+        return None
+    return np.asarray(matrix / matrix[2, 2], np.float64)
+
+
+@dataclass(frozen=True)
+class Sample:
+    """A frame that shows ground: its codes, shape (H, W, 3), its motion to the reference, and what in it is none."""
+
+    codes: Codes
+    motion: Matrix
+    away: NDArray[np.bool_]
+
+
+@dataclass(frozen=True, eq=False)
+class Behind:
+    """The ground behind a frame: codes, shape (H, W, 3), by how much they stray, and where they are known, (H, W)."""
+
+    codes: Floats
+    strays: Floats
+    known: NDArray[np.bool_]
+
+
+class Ground:
+    """What is seen of the ground in some samples, laid over one another."""
+
+    def __init__(self, samples: Sequence[Sample], size: tuple[int, int]) -> None:
+        self._size = size
+        corner, canvas = _canvas([each.motion for each in samples], size)
+        self._to = shift(-corner[0], -corner[1])
+        if canvas[0] * canvas[1] > LARGEST**2 * size[0] * size[1]:
+            canvas = (8, 8)
+        self._codes, spread, count = _median([_laid(each, self._to, canvas) for each in samples], canvas)
+        across, down = (np.abs(cv2.Sobel(self._codes, cv2.CV_32F, *way)).max(axis=-1) / 8 for way in ((1, 0), (0, 1)))
+        slope = np.maximum(across, down)
+        self._strays = (NOISE + 1.4826 * spread + SLOPE * slope).astype(np.float32)
+        self._known = np.asarray(cv2.erode((count >= SEEN).astype(np.uint8), np.ones((3, 3), np.uint8)), np.uint8)
+
+    def behind(self, motion: Matrix | None) -> Behind:
+        """Return the ground behind a frame, by its motion to the reference; None: nothing is known of it."""
+        wide, high = self._size
+        if motion is None:
+            nothing = np.zeros((high, wide), np.float32)
+            return Behind(np.zeros((high, wide, 3), np.float32), nothing + NOISE, nothing > 0)
+        back = np.linalg.inv(self._to @ motion)
+        codes = cv2.warpPerspective(self._codes, back, self._size, flags=cv2.INTER_CUBIC)
+        strays = cv2.warpPerspective(self._strays, back, self._size, borderValue=NOISE)
+        known = cv2.warpPerspective(self._known, back, self._size, flags=cv2.INTER_NEAREST)
+        return Behind(np.asarray(codes, np.float32), np.asarray(strays, np.float32), np.asarray(known) > 0)
+
+    def forget(self, motion: Matrix, where: NDArray[np.bool_]) -> None:
+        """Take as unknown what a frame shows ``where``, shape (H, W)."""
+        canvas = self._codes.shape[1::-1]
+        gone = cv2.warpPerspective(where.astype(np.uint8), self._to @ motion, canvas, flags=cv2.INTER_LINEAR)
+        self._known[np.asarray(gone) > 0] = 0
+
+
+def _canvas(motions: Iterable[Matrix], size: tuple[int, int]) -> tuple[NDArray[np.float64], tuple[int, int]]:
+    """Return the upper left corner and the size of what holds all frames."""
+    wide, high = size
+    corners = np.array([[0.0, 0], [wide - 1, 0], [wide - 1, high - 1], [0, high - 1]])
+    every = np.concatenate([carried(each, corners) for each in motions])
+    low = np.floor(every.min(axis=0))
+    across, down = np.ceil(every.max(axis=0) - low) + 1
+    return low, (int(min(across, 1e6)), int(min(down, 1e6)))
+
+
+def _laid(sample: Sample, to: Matrix, canvas: tuple[int, int]) -> tuple[Codes, NDArray[np.bool_]]:
+    matrix = to @ sample.motion
+    codes = cv2.warpPerspective(sample.codes, matrix, canvas, flags=cv2.INTER_CUBIC)
+    ground = cv2.warpPerspective((~sample.away).astype(np.uint8) * 255, matrix, canvas, flags=cv2.INTER_LINEAR)
+    return np.asarray(codes, np.uint8), np.asarray(ground) > 250
+
+
+def _median(
+    laid: Sequence[tuple[Codes, NDArray[np.bool_]]], canvas: tuple[int, int]
+) -> tuple[Floats, Floats, NDArray[np.int64]]:
+    """Return the median of the ground, by how much frames stray from it, and in how many of them it is seen."""
+    wide, high = canvas
+    codes, spread = np.zeros((high, wide, 3), np.float32), np.zeros((high, wide), np.float32)
+    count = np.sum([ground for _, ground in laid], axis=0)
+    for top in range(0, high, ROWS):
+        rows = slice(top, top + ROWS)
+        gone = ~np.stack([ground[rows] for _, ground in laid])[..., None]
+        stack = np.stack([each[rows] for each, _ in laid]).astype(np.int16)
+        middle = _middle(stack, gone, count[rows])
+        codes[rows] = middle
+        spread[rows] = _middle(np.abs(stack - middle), gone, count[rows]).max(axis=-1)
+    return codes, spread, count
+
+
+def _middle(stack: NDArray[np.int16], gone: NDArray[np.bool_], count: NDArray[np.int64]) -> NDArray[np.int16]:
+    """Return the lower median over the first axis of what is not gone."""
+    ranked = np.sort(np.where(gone, np.int16(2**14), stack), axis=0)
+    at = np.maximum((count - 1) // 2, 0)[None, :, :, None]
+    return np.take_along_axis(ranked, np.broadcast_to(at, (1, *stack.shape[1:])), axis=0)[0]
