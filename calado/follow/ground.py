@@ -45,31 +45,36 @@ class Camera:
         self._points = _corners(grey, ~away)
         self._before = grey
         self._at: Matrix = np.eye(3)
+        self._lost = False
 
     def step(self, grey: Codes) -> Matrix | None:
-        """Return what takes pixels of the next frame to the reference's; None: the ground is not found in it."""
-        begun = _corners(self._before, np.ones(grey.shape, bool))
-        moved = _moved(self._before, grey, begun, begun, FAR)
-        if moved is None:
-            self._before = grey
-            return None
-        self._at = self._at @ np.linalg.inv(moved)
-        self._anchor(grey)
-        self._at = self._at / self._at[2, 2]
-        self._before = grey
-        return self._at
+        """Return what takes pixels of the next frame to the reference's; None: the ground is not found in it.
 
-    def _anchor(self, grey: Codes) -> None:
-        """Hold the motion against the reference, as far as that is still in the frame."""
+        After a cut it is found again where it lay before.
+        """
+        begun = _corners(self._before, np.ones(grey.shape, bool))
+        moved = None if self._lost else _moved(self._before, grey, begun, begun, FAR)
+        self._before = grey
+        self._lost = moved is None
+        if moved is not None:
+            self._at = self._at @ np.linalg.inv(moved)
+        if self._anchored(grey):
+            self._lost = False
+        self._at = self._at / self._at[2, 2]
+        return None if self._lost else self._at
+
+    def _anchored(self, grey: Codes) -> bool:
+        """Hold the motion against the reference, as far as that is still in the frame; return whether it is."""
         back: Matrix = np.linalg.inv(self._at).astype(np.float64)
         there = carried(back, self._points)
         inside = ((there > 8) & (there < np.array(grey.shape[::-1]) - 9)).all(axis=1)
         if inside.sum() < FEWEST:
-            return
+            return False
         laid = np.asarray(cv2.warpPerspective(self._reference, back, grey.shape[::-1]), np.uint8)
         off = _moved(laid, grey, there[inside], there[inside], NEAR)
         if off is not None:
             self._at = self._at @ np.linalg.inv(off)
+        return off is not None
 
 
 def _corners(grey: Codes, where: NDArray[np.bool_]) -> Points:

@@ -161,7 +161,9 @@ def _as_shape(
         source = frames.source(frame)
         return engine.matte(source, where, source.full(scale))
 
-    marked = {int(frame): strokes for frame, strokes in track.marks.items() if strokes and first <= int(frame) <= last}
+    # of a motion that is not to be had nobody knows what was corrected
+    every = track.marks if motions(track.motion) else {}
+    marked = {int(frame): strokes for frame, strokes in every.items() if strokes and first <= int(frame) <= last}
     keys = {way.at: matte(way.at), **{frame: matte(frame) for frame in marked if frame != way.at}}
     mask = keys[way.at] > 0.5
     _refuse(facts.frames, mask, way)

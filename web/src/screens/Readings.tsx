@@ -76,7 +76,7 @@ function Threads() {
     <span className="flex items-baseline gap-2.5">
       <Choice
         label="Lines of the lattice"
-        lead="Lattice lines"
+        lead="Lines"
         options={THREADS.map((id) => ({ id, name: id }))}
         value={look.thread}
         onChange={(thread) => set({ thread })}

@@ -206,3 +206,14 @@ class Ground(unittest.TestCase):
             corners = np.array([[[0.0, 0], [SIZE[0], 0], [SIZE[0], SIZE[1]], [0, SIZE[1]]]])
             moved = cv2.perspectiveTransform(corners, motion)
             np.testing.assert_allclose(moved - corners, np.broadcast_to([PAN * frame, 0], corners.shape), atol=0.6)
+
+    def test_another_shot_is_no_ground_and_after_it_it_is_there_again(self) -> None:
+        greys = [cv2.cvtColor(scene(frame, SIZE), cv2.COLOR_RGB2GRAY) for frame in range(8)]
+        other = np.random.default_rng(5).integers(0, 255, (12, 20), np.uint8)
+        elsewhere = cv2.resize(other, SIZE, interpolation=cv2.INTER_CUBIC)
+        camera = Camera(greys[0], cv2.dilate(truth(0), np.ones((9, 9))) > 0)
+        shown = [*greys[1:4], *(np.roll(elsewhere, 3 * n, axis=1) for n in range(3)), *greys[6:]]
+        found = [camera.step(grey) for grey in shown]
+        self.assertEqual([each is None for each in found], [False] * 3 + [True] * 3 + [False] * 2)
+        assert found[-1] is not None
+        self.assertAlmostEqual(found[-1][0, 2], PAN * 7, delta=0.6)
