@@ -33,8 +33,8 @@ SHOWN, OFF = 0.03, 0.7
 HEAD = f"""
 **Shapes cut out** (`calado/follow/shape.py`): the true matte of the frames named is given, nothing is corrected; of the
 walk the whole clip, in which the puppet goes behind a pillar, out of the frame, and comes back mirrored. Held against
-the true mattes of every fourth frame: the sum of the lesser values over that of the greater. Shown: {SHOWN:.0%} of the
-largest matte. Off: less than {OFF} shared. Sure: above 80 %; doubtful: below 50 %.
+the true mattes of every fourth frame: the sum of the lesser values over that of the greater. Shown: from
+{100 * SHOWN:.0f} % of the largest matte. Off: less than {OFF} shared. Sure: above 80 %; doubtful: below 50 %.
 
 | clip, shape | given | shared, median | worst of the sure | worst | off among sure | off among doubtful | ms a frame |
 |---|---|---|---|---|---|---|---|
