@@ -111,6 +111,10 @@ class Behind:
     strays: Floats
     known: NDArray[np.bool_]
 
+    def within(self, at: tuple[slice, slice]) -> "Behind":
+        """Return a part of it."""
+        return Behind(self.codes[at], self.strays[at], self.known[at])
+
 
 class Ground:
     """What is seen of the ground in some samples, laid over one another."""

@@ -137,6 +137,8 @@ def _step(told: Mapping[str, Any]) -> Step:
     matrix = np.array(told["matrix"], np.float64)
     confidence, state = float(told["confidence"]), told["state"]
     matte, marks = str(told.get("matte", "")), str(told.get("marks", ""))
+    if marks and not marks.partition("-")[0].isdigit():
+        raise MotionDamaged
     sound = matrix.shape == (3, 3) and np.isfinite(matrix).all() and isfinite(confidence) and state in get_args(State)
     if not sound or abs(np.linalg.det(matrix)) < 1e-12:
         raise MotionDamaged
@@ -144,9 +146,14 @@ def _step(told: Mapping[str, Any]) -> Step:
 
 
 def digest_of_marks(strokes: Iterable[Stroke]) -> str:
-    """Return what names corrections, "" none: a shape that was cut with them needs them no more."""
+    """Return what names corrections, their number and a hash, "" none: a shape cut with them needs them no more."""
     told = [stroke.model_dump(mode="json") for stroke in strokes]
-    return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:32] if told else ""
+    return f"{len(told)}-{hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:32]}" if told else ""
+
+
+def marked_in(motion: Motion) -> dict[int, int]:
+    """Return in which frames a shape was corrected before it was cut, and by how many marks."""
+    return {frame: int(step.marks.partition("-")[0]) for frame, step in sorted(motion.steps.items()) if step.marks}
 
 
 def no_motions(digest: str) -> Motion | None:

@@ -75,14 +75,13 @@ class Cut:
 class Shape:
     """Follows one shape from a key on. Frames come one after another, in either direction.
 
-    ``keys`` are all frames in which it is known; ``behind`` is the ground behind the key it begins with: what is
-    neither that nor the shape there is something else, and stays so. ``roughly``, it takes half the time.
+    ``keys`` are frames in which it is known, this one among them; ``behind`` is the ground behind the key it begins
+    with: what is neither that nor the shape there is something else, and stays so. ``roughly``, it takes half the time.
     """
 
     def __init__(self, key: Key, keys: list[Key], behind: Behind, *, roughly: bool = False) -> None:
         self._poses = [Pose(each) for each in keys]
-        inside = [(each.codes[each.matte > 0.9], each) for each in keys]
-        codes = np.concatenate([each for each, _ in inside])
+        codes = np.concatenate([each.codes[each.matte > 0.9] for each in keys])
         self._own = Colours(codes, np.ones(len(codes), np.float32))
         beside = (cv2.dilate(key.matte, _disc(61)) > 0.05) & (key.matte < 0.05)
         self._beside = Colours(key.codes[beside], np.ones(int(beside.sum()), np.float32))
@@ -172,7 +171,7 @@ class Shape:
     def _evidence(self, now: Shown, at: Slices) -> Floats:
         """Return what colours and the ground say, as a logarithm of likelihood, shape (H, W): above 0 for the shape."""
         own = self._own.log(now.codes[at])
-        behind = Behind(now.behind.codes[at], now.behind.strays[at], now.behind.known[at])
+        behind = now.behind.within(at)
         codes = now.codes[at].astype(np.float32)
         apart = codes - behind.codes
         square = dot(apart, apart)
@@ -223,7 +222,7 @@ class Shape:
     def _softened(self, now: Shown, at: Slices, prior: Matte, found: Mask, shines: Mask, *, as_one: bool) -> Matte:
         """Return the matte: its edge, and what was soft or looks like the ground, takes its alpha from both colours."""
         away = signed(found)
-        behind = Behind(now.behind.codes[at], now.behind.strays[at], now.behind.known[at])
+        behind = now.behind.within(at)
         fringe = cv2.dilate((((prior > 0.02) & (prior < 0.98)) | (found & shines)).astype(np.uint8), _disc(5)) > 0
         if as_one:
             whole = (prior > 0.97) & (away > 2) & ~fringe

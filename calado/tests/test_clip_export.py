@@ -261,8 +261,18 @@ class Command(Case):
         (x, y), sheet, out = card_at(3, 160), self.folder / "sheet.json", self.folder / "follows.json"
         card = Part(id="o", kind="ellipse", values={"x": x, "y": y, "width": 0.36, "height": 0.3})
         sheet.write_text(on(card, exposure={"amount": -2.0}).model_dump_json())
-        order = ("follow", sheet, source, "r", "--at", 3, "--motion", "place", "--tracks", self.folder / "t", "-o", out)
-        code, said, _ = self.run_it(*order)
+        for motion in ("shape", "place"):
+            self._follow(source, sheet, out, motion)
+        order = self._order(source, sheet, out, "place")
+        code, _, error = self.run_it(*order[:5], 50, *order[6:])
+        self.assertEqual((code, error), (1, "calado: This clip has frames 0 to 11, got 50.\n"))
+
+    def _order(self, source: Path, sheet: Path, out: Path, motion: str) -> tuple[object, ...]:
+        tracks = self.folder / "t"
+        return "follow", sheet, source, "r", "--at", 3, "--motion", motion, "--tracks", tracks, "-o", out
+
+    def _follow(self, source: Path, sheet: Path, out: Path, motion: str) -> None:
+        code, said, _ = self.run_it(*self._order(source, sheet, out, motion))
         rows = list(csv.DictReader(io.StringIO(said)))
         self.assertEqual((code, [row["frame"] for row in rows]), (0, [str(n) for n in range(12)]))
         self.assertEqual({row["state"] for row in rows}, {"on"})
@@ -273,6 +283,5 @@ class Command(Case):
             matte = read_still(self.folder / f"m.{n:02}.png").samples[0].astype(float)
             down, across = np.indices(matte.shape) + 0.5
             middle = (matte * across).sum() / matte.sum() / 160, (matte * down).sum() / matte.sum() / 160
-            np.testing.assert_allclose(middle, card_at(n, 160), atol=0.003)
-        code, _, error = self.run_it(*order[:5], 50, *order[6:])
-        self.assertEqual((code, error), (1, "calado: This clip has frames 0 to 11, got 50.\n"))
+            # what was marked is an oval on the card; cut out, it grows into what looks like it
+            np.testing.assert_allclose(middle, card_at(n, 160), atol=0.003 if motion == "place" else 0.03)

@@ -16,6 +16,7 @@ from ninja.errors import HttpError
 
 from calado.errors import RequestError
 from calado.follow.carried import doubtful, weakest
+from calado.follow.motion import marked_in
 from calado.sheet.models import Track
 from calado.sheet.steps import sheet_data
 from calado.sheet.within import region_called
@@ -224,7 +225,7 @@ def motion_of(request: HttpRequest, project: str, shot: str, motion: str) -> Mot
         held=held,
         doubtful=doubtful(Track(motion=motion, at=found.at), whole, found),
         weakest=weakest(whole, found),
-        marked=[frame for frame, step in sorted(found.steps.items()) if step.marks],
+        marked=marked_in(found),
     )
 
 

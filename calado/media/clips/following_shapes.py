@@ -7,6 +7,7 @@ cut that counts. Between two frames that were marked the cuts from both sides fa
 from collections import OrderedDict
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from itertools import pairwise
 
 import cv2
@@ -31,6 +32,8 @@ HELD_BYTES = 320 * 2**20
 SAMPLES = 18
 #: what may be left beside a matte that is no ground: pixels, and from what alpha on
 BESIDE, FAINT = 9, 0.05
+#: of the frames that were marked, so many of the nearest tell how it looks
+POSES = 6
 #: of what a shape covers in a key, the share that looks like the ground from which on it may stand still
 STANDS = 0.3
 
@@ -77,10 +80,14 @@ class _Work:
     def tick(self) -> None:
         """Count a frame that is done with, and go on only while somebody wants to."""
         self.done += 1
-        frames = sum(len(way) for way in self.ways)
-        twice = sum(len(between) for _, there, between in self._stretches() if there is not None)
-        if not self.told(min(self.done / (3 * frames + twice), 1.0)):
+        if not self.told(min(self.done / self._count, 1.0)):
             raise _StoppedError
+
+    @cached_property
+    def _count(self) -> int:
+        """How many frames are read in all."""
+        twice = sum(len(between) for _, there, between in self._stretches if there is not None)
+        return 3 * sum(len(way) for way in self.ways) + twice
 
     def read_motions(self) -> None:
         """Find the camera's motion in all frames."""
@@ -113,12 +120,12 @@ class _Work:
 
     def cut_roughly(self, ground: Ground) -> Iterator[tuple[int, Cut]]:
         """Yield each frame with its cut from the key before it."""
-        for here, _, between in self._stretches():
+        for here, _, between in self._stretches:
             yield from self._onwards(self._shape(here, ground, roughly=True), between, ground)
 
     def cut(self, ground: Ground) -> Iterator[tuple[int, Cut]]:
         """Yield each frame with its cut, between two keys from both sides."""
-        for here, there, between in self._stretches():
+        for here, there, between in self._stretches:
             onwards = self._onwards(self._shape(here, ground), between, ground)
             if there is None:
                 yield from onwards
@@ -129,8 +136,13 @@ class _Work:
                 yield frame, _faded(replace(other, matte=_unpacked(codes)), cut, (frame - here) / (there - here))
 
     def _shape(self, frame: int, ground: Ground, *, roughly: bool = False) -> Shape:
-        every = [self.key(each) for each in sorted(self.keys)]
-        return Shape(self.key(frame), every, ground.behind(self.camera.get(frame)), roughly=roughly)
+        nearest = sorted(self.keys, key=lambda each: (abs(each - frame), each))[:POSES]
+        return Shape(
+            self.key(frame),
+            [self.key(each) for each in nearest],
+            ground.behind(self.camera.get(frame)),
+            roughly=roughly,
+        )
 
     def _onwards(self, shape: Shape, frames: range, ground: Ground) -> Iterator[tuple[int, Cut]]:
         for frame in frames:
@@ -139,6 +151,7 @@ class _Work:
             yield frame, shape.step(Shown(codes, grey, behind))
             self.tick()
 
+    @cached_property
     def _stretches(self) -> list[tuple[int, int | None, range]]:
         """Return all stretches: from a key, to the next one or none, the frames between."""
         made: list[tuple[int, int | None, range]] = []

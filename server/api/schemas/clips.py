@@ -57,8 +57,7 @@ class MotionOut(Schema):
 
     at: int
     kind: Followed
-    #: frames whose corrections it knows of
-    marked: list[int]
+    marked: dict[int, int] = Field(description="by how many marks a frame was corrected before it was cut out")
     first: int
     confidence: list[float]
     held: list[int]

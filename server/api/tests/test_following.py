@@ -69,6 +69,15 @@ class Followed(Place, TestCase):
         values = self.moved(made, frame)["values"]
         return values["x"], values["y"]
 
+    def exported(self, made: dict[str, Any]) -> Path:
+        """Put a sheet on the shot, and return its file, written without loss."""
+        self.call("POST", f"{self.at}/steps", {"seen": 0, "label": "cover", "step": whole(made)})
+        body = {"shots": [self.shot], "format": "png", "clip": {"format": "ffv1"}, "even_so": True}
+        with self.captureOnCommitCallbacks(execute=True):
+            (ordered,) = self.call("POST", f"/projects/{self.project}/exports", body)
+        run_export.call(ordered["id"])
+        return Path(Export.objects.get(id=ordered["id"]).path)
+
     def test_it_is_where_the_card_is_in_every_frame(self) -> None:
         done = self.job(sheet(4), 4)
         self.assertEqual((done["state"], done["region"], done["of"]), ("done", "card", self.shot))
@@ -95,7 +104,7 @@ class Followed(Place, TestCase):
         done = self.job({"regions": [cut]}, 4)
         self.assertEqual(done["state"], "done", done)
         motion = self.call("GET", f"{self.at}/motions/{done['track']['motion']}")
-        self.assertEqual((motion["kind"], motion["marked"]), ("shape", []))
+        self.assertEqual((motion["kind"], motion["marked"]), ("shape", {}))
         along = {"regions": [{**cut, "track": done["track"]}]}
         for frame in (0, 9, FRAMES - 1):
             fields = {"view": "matte", "region": "card", "rectangle": [0, 0, *SIZE], "scale": 1, "format": "png"}
@@ -105,6 +114,14 @@ class Followed(Place, TestCase):
             to = np.array(middle(frame)) * SIZE[1]
             np.testing.assert_allclose((columns.mean() + 0.5, rows.mean() + 0.5), to, atol=1.5)
             self.assertAlmostEqual(matte.sum() / (CARD[0] * CARD[1]), 1, delta=0.06)
+        # the file too: a cover over it changes the card in every frame, and nothing else
+        cover = {"id": "p", "name": "Cover", "region": "card", "inside": {"solid": {"amount": 1}}}
+        written = self.exported({**along, "passes": [cover]})
+        with Clip(written) as after, Clip(self.file) as came:
+            for frame in range(FRAMES):
+                y, x = np.nonzero(after.picture(frame).planes[0] != came.picture(frame).planes[0])
+                to = np.array(middle(frame)) * SIZE[1]
+                np.testing.assert_allclose((x.mean() + 0.5, y.mean() + 0.5), to, atol=1.5)
         # its mattes lie beside its motion, are kept as long as that is named, and go with the shot
         shot = Shot.objects.get(id=self.shot)
         kept = list(motions_of(shot).path.glob("*.png"))
@@ -143,15 +160,10 @@ class Followed(Place, TestCase):
 
     def test_the_file_has_the_cover_where_the_card_is(self) -> None:
         track = self.job(sheet(4), 4)["track"]
-        step = {"seen": 0, "label": "cover", "step": whole(sheet(4, track=track))}
-        self.call("POST", f"{self.at}/steps", step)
-        body = {"shots": [self.shot], "format": "png", "clip": {"format": "ffv1"}, "even_so": True}
-        with self.captureOnCommitCallbacks(execute=True):
-            (ordered,) = self.call("POST", f"/projects/{self.project}/exports", body)
-        run_export.call(ordered["id"])
-        with Clip(Export.objects.get(id=ordered["id"]).path) as written, Clip(self.file) as came:
+        written = self.exported(sheet(4, track=track))
+        with Clip(written) as after, Clip(self.file) as came:
             for frame in range(FRAMES):
-                changed = written.picture(frame).planes[0] != came.picture(frame).planes[0]
+                changed = after.picture(frame).planes[0] != came.picture(frame).planes[0]
                 y, x = np.nonzero(changed)
                 np.testing.assert_allclose((x.mean() + 0.5, y.mean() + 0.5), np.array(middle(frame)) * SIZE[1], atol=1)
 

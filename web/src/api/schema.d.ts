@@ -4160,8 +4160,13 @@ export interface components {
             at: number;
             /** Kind */
             kind: ("place" | "similar" | "skewed" | "perspective") | ("face" | "shape");
-            /** Marked */
-            marked: number[];
+            /**
+             * Marked
+             * @description by how many marks a frame was corrected before it was cut out
+             */
+            marked: {
+                [key: string]: number;
+            };
             /** First */
             first: number;
             /** Confidence */

@@ -113,7 +113,8 @@ function Followed({ region, clip }: Props) {
   const doubts = motion?.doubtful.filter((each) => !fixes.includes(each)) ?? [];
   const [looks, setLooks] = useState(false);
   const shape = motion?.kind === "shape";
-  const uncut = shape && Object.keys(region.track?.marks ?? {}).some((each) => !motion.marked.includes(Number(each)));
+  const marks = region.track?.marks ?? {};
+  const uncut = shape && Object.keys({ ...marks, ...motion.marked }).some((each) => (marks[each]?.length ?? 0) !== (motion.marked[each] ?? 0));
   const next = motion?.weakest.filter((each) => each !== frame) ?? [];
   return (
     <>
