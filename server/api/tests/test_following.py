@@ -3,7 +3,6 @@
 import hashlib
 import io
 import json
-import os
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -15,69 +14,17 @@ from PIL import Image
 
 from calado.follow.motion import digest_of
 from calado.media.clips.clip import Clip
-from calado.media.clips.tests.made import CARD, card_at, going_card, make
-from server.api.tests.support import Place, query, whole
-from server.bench.clips import forget_clip, motions_of
-from server.jobs.keeping import unused
+from server.api.tests.following import FRAMES, SIZE, Followed, middle, oval, sheet
+from server.api.tests.support import whole
+from server.bench.clips import motions_of
 from server.jobs.models import Export, Job
 from server.jobs.removal import remove_shot
 from server.jobs.work import run_job
 from server.jobs.writing import run_export
 from server.projects.models import Shot
 
-SIZE, FRAMES = (240, 160), 14
 
-
-def middle(frame: int) -> tuple[float, float]:
-    return card_at(frame, SIZE[1])
-
-
-def oval(frame: int) -> dict[str, Any]:
-    x, y = middle(frame)
-    return {"id": "o", "kind": "ellipse", "values": {"x": x, "y": y, "width": 0.36, "height": 0.3}}
-
-
-def sheet(frame: int, **more: Any) -> dict[str, Any]:
-    region = {"id": "card", "name": "card", "parts": [oval(frame)], **more}
-    cover = {"id": "p", "name": "Cover", "region": "card", "inside": {"solid": {"amount": 1}}}
-    return {"regions": [region], "passes": [cover]}
-
-
-class Followed(Place, TestCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.file = make(self.folder / "a_card.mp4", FRAMES, size=SIZE, scene=going_card)
-        self.project = self.call("POST", "/projects", {"name": "Lanternmoth"})["id"]
-        self.shot = self.upload(self.project, self.file.read_bytes(), self.file.name)["id"]
-        self.at = f"/projects/{self.project}/shots/{self.shot}"
-        self.addCleanup(forget_clip, Shot.objects.get(id=self.shot).sha256)
-
-    def draft(self, made: dict[str, Any], frame: int) -> str:
-        return f"{self.at}/drafts/{self.call('POST', '/drafts', made)['draft']}@{frame}"
-
-    def job(self, made: dict[str, Any], frame: int, **order: Any) -> dict[str, Any]:
-        with self.captureOnCommitCallbacks(execute=True):
-            begun = self.call("POST", f"{self.draft(made, frame)}/track/card", order)
-        run_job.call(begun["id"])
-        return next(each for each in self.call("GET", f"/projects/{self.project}/jobs") if each["id"] == begun["id"])
-
-    def moved(self, made: dict[str, Any], frame: int) -> dict[str, Any]:
-        (found,) = self.call("GET", f"{self.draft(made, frame)}/moved")
-        return dict(found)
-
-    def place(self, made: dict[str, Any], frame: int) -> tuple[float, float]:
-        values = self.moved(made, frame)["values"]
-        return values["x"], values["y"]
-
-    def exported(self, made: dict[str, Any]) -> Path:
-        """Put a sheet on the shot, and return its file, written without loss."""
-        self.call("POST", f"{self.at}/steps", {"seen": 0, "label": "cover", "step": whole(made)})
-        body = {"shots": [self.shot], "format": "png", "clip": {"format": "ffv1"}, "even_so": True}
-        with self.captureOnCommitCallbacks(execute=True):
-            (ordered,) = self.call("POST", f"/projects/{self.project}/exports", body)
-        run_export.call(ordered["id"])
-        return Path(Export.objects.get(id=ordered["id"]).path)
-
+class Following(Followed, TestCase):
     def test_it_is_where_the_card_is_in_every_frame(self) -> None:
         done = self.job(sheet(4), 4)
         self.assertEqual((done["state"], done["region"], done["of"]), ("done", "card", self.shot))
@@ -93,44 +40,6 @@ class Followed(Place, TestCase):
         # away from where it was marked a part tells how that was
         self.assertEqual(self.moved(made, 9)["own"]["values"], oval(4)["values"])
         self.assertIsNone(self.moved(made, 4)["own"])
-
-    def test_what_is_cut_out_is_cut_out_in_every_frame(self) -> None:
-        x, y = middle(4)
-        wide, high = (side / 2 / SIZE[1] for side in CARD)
-        around = [[x + dx * (wide + 0.06), y + dy * (high + 0.06)] for dx, dy in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
-        mark = {"points": [x - wide / 2, y, 1, x + wide / 2, y, 1], "size": high}
-        part = {"id": "s", "kind": "rough", "points": around, "strokes": [mark], "values": {"band": 0.01}}
-        cut = {"id": "card", "name": "card", "parts": [part]}
-        done = self.job({"regions": [cut]}, 4)
-        self.assertEqual(done["state"], "done", done)
-        motion = self.call("GET", f"{self.at}/motions/{done['track']['motion']}")
-        self.assertEqual((motion["kind"], motion["marked"]), ("shape", {}))
-        along = {"regions": [{**cut, "track": done["track"]}]}
-        for frame in (0, 9, FRAMES - 1):
-            fields = {"view": "matte", "region": "card", "rectangle": [0, 0, *SIZE], "scale": 1, "format": "png"}
-            answer = self.call("GET", f"{self.draft(along, frame)}/preview?{query(fields)}")
-            matte = np.asarray(Image.open(io.BytesIO(answer.content)).convert("L")) > 127
-            rows, columns = np.nonzero(matte)
-            to = np.array(middle(frame)) * SIZE[1]
-            np.testing.assert_allclose((columns.mean() + 0.5, rows.mean() + 0.5), to, atol=1.5)
-            self.assertAlmostEqual(matte.sum() / (CARD[0] * CARD[1]), 1, delta=0.06)
-        # the file too: a cover over it changes the card in every frame, and nothing else
-        cover = {"id": "p", "name": "Cover", "region": "card", "inside": {"solid": {"amount": 1}}}
-        written = self.exported({**along, "passes": [cover]})
-        with Clip(written) as after, Clip(self.file) as came:
-            for frame in range(FRAMES):
-                y, x = np.nonzero(after.picture(frame).planes[0] != came.picture(frame).planes[0])
-                to = np.array(middle(frame)) * SIZE[1]
-                np.testing.assert_allclose((x.mean() + 0.5, y.mean() + 0.5), to, atol=1.5)
-        # its mattes lie beside its motion, are kept as long as that is named, and go with the shot
-        shot = Shot.objects.get(id=self.shot)
-        kept = list(motions_of(shot).path.glob("*.png"))
-        self.assertGreaterEqual(len(kept), FRAMES - 1)
-        for each in [*kept, *motions_of(shot).path.glob("*.json")]:
-            os.utime(each, (1, 1))
-        self.assertEqual(set(unused()) & set(kept), set())
-        remove_shot(shot)
-        self.assertFalse(any(each.exists() for each in kept))
 
     def test_one_way_only(self) -> None:
         done = self.job(sheet(4), 4, first=4, motion="place")
