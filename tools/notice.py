@@ -12,6 +12,7 @@ package, are what holds.
 MODELS = """
 Models (calado/detect/models, Apache License 2.0, whose text lies beside them)
   face.tflite, subject.tflite: MediaPipe, The MediaPipe Authors
+  lettering.onnx: PP-OCRv6, small, for detection; PaddleOCR, Baidu and the PaddlePaddle Authors
 """
 CLIPS = """
 Clips

@@ -1,7 +1,8 @@
-"""The two model files: opened when first asked for, refused in a sentence when they are missing or damaged."""
+"""The model files: opened when first asked for, refused in a sentence when they are missing or damaged."""
 
 import hashlib
 import threading
+from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 from typing import Literal
@@ -12,14 +13,27 @@ from numpy.typing import NDArray
 
 from calado.errors import CaladoError
 
-Name = Literal["subject", "face"]
+Name = Literal["subject", "face", "lettering"]
 FOLDER = Path(__file__).parent / "models"
-#: of the files as they came; another file is not run
-SHA256: dict[Name, str] = {
-    "subject": "9ee168ec7c8f2a16c56fe8e1cfbc514974cbbb7e434051b455635f1bd1462f5c",
-    "face": "bbff11cebd1eb27a1e004cae0b0e63ec8c551cbf34a4451148b4908b8db3eca8",
+
+
+@dataclass(frozen=True)
+class Model:
+    """A model's file, the hash of it as it came (another file is not run), and what it finds, as a sentence has it."""
+
+    file: str
+    sha256: str
+    finds: str
+
+
+MODELS: dict[Name, Model] = {
+    "subject": Model("subject.tflite", "9ee168ec7c8f2a16c56fe8e1cfbc514974cbbb7e434051b455635f1bd1462f5c", "a subject"),
+    "face": Model("face.tflite", "bbff11cebd1eb27a1e004cae0b0e63ec8c551cbf34a4451148b4908b8db3eca8", "a face"),
+    "lettering": Model(
+        "lettering.onnx", "090f04abcd9d9a7498bc4ebf677e4cb9bdce1fe4197ddb7e529f1ef44e1ff94f", "lettering"
+    ),
 }
-_one_at_a_time = threading.Lock()
+_guard = threading.Lock()
 
 
 class ModelError(CaladoError, ValueError):
@@ -37,18 +51,22 @@ def run(name: Name, picture: NDArray[np.float32], folder: Path = FOLDER) -> list
     ModelError
         when its file is missing or is not the one it should be.
     """
-    net = _net(name, folder)
-    with _one_at_a_time:  # a net holds its input between two calls
+    with _guard:  # opened once, however many ask
+        net, alone = _net(name, folder)
+    with alone:  # a net holds its input between two calls
         net.setInput(np.ascontiguousarray(np.moveaxis(picture, -1, 0)[None]))
         return [np.asarray(each) for each in net.forward(net.getUnconnectedOutLayersNames())]
 
 
-@lru_cache(maxsize=4)
-def _net(name: Name, folder: Path) -> cv2.dnn.Net:
-    path = folder / f"{name}.tflite"
+@lru_cache(maxsize=8)
+def _net(name: Name, folder: Path) -> tuple[cv2.dnn.Net, threading.Lock]:
+    model = MODELS[name]
+    path = folder / model.file
+    again = "Install Calado again; all else works without it."
     if not path.exists():
-        raise ModelError(f"The file that finds a {name} is missing. Install Calado again; all else works without it.")
+        raise ModelError(f"The file that finds {model.finds} is missing. {again}")
     data = path.read_bytes()
-    if hashlib.sha256(data).hexdigest() != SHA256[name]:
-        raise ModelError(f"The file that finds a {name} is damaged. Install Calado again; all else works without it.")
-    return cv2.dnn.readNetFromTFLite(np.frombuffer(data, np.uint8))
+    if hashlib.sha256(data).hexdigest() != model.sha256:
+        raise ModelError(f"The file that finds {model.finds} is damaged. {again}")
+    read = cv2.dnn.readNetFromONNX if path.suffix == ".onnx" else cv2.dnn.readNetFromTFLite
+    return read(np.frombuffer(data, np.uint8)), threading.Lock()

@@ -15,7 +15,7 @@ from scipy import ndimage
 from calado.arrays import Floats, Planes
 from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
 from calado.colour.spaces import SRGB, ColourSpace
-from calado.detect.find import Finds, Offer, find
+from calado.detect.find import Kind, Offer, find_kind
 from calado.detect.net import ModelError
 from calado.inspect.falloff import Falloff, falloff_of
 from calado.render.engine import Engine
@@ -26,7 +26,6 @@ BURNT = 0.9
 #: OKLCh of skin of any depth: hue in degrees, chroma, lightness (common practice, no source; our limits)
 SKIN = ((25.0, 80.0), (0.03, 0.17), (0.35, 0.93))
 LEAST_AREA = 0.0004
-NOTHING_FOUND = Finds((), "")
 #: how nearly below a light its reflection lies, and how far at least, in picture heights
 IN_LINE, APART = 0.08, 0.1
 
@@ -50,19 +49,14 @@ class PictureAnalysis:
     thumb: Planes
     space: ColourSpace
     aspect: float
-    find: Callable[[], Finds] = lambda: NOTHING_FOUND
+    find: Callable[[Kind], tuple[Offer, ...]] = lambda _: ()
 
-    @cached_property
-    def finds(self) -> Finds:
-        """What was found; nothing where the files that find them cannot be used."""
+    def found(self, kind: Kind) -> tuple[Offer, ...]:
+        """Return the finds of a kind, the doubtful ones left out; none where the file that finds it cannot be used."""
         try:
-            return self.find()
+            return tuple(offer for offer in self.find(kind) if offer.name == kind)
         except ModelError:
-            return NOTHING_FOUND
-
-    def found(self, name: str) -> tuple[Offer, ...]:
-        """Return the finds of a name, *subject*, *face* or *text*."""
-        return tuple(offer for offer in self.finds.offers if offer.name == name)
+            return ()
 
     @cached_property
     def lch(self) -> Floats:
@@ -170,7 +164,9 @@ def _compact(oval: Oval, aspect: float) -> bool:
 
 def analyse(engine: Engine, source: Source) -> PictureAnalysis:
     """Return what starters may read from a source."""
-    return PictureAnalysis(engine.stats(source).thumb, source.space, source.aspect, lambda: find(engine, source))
+    return PictureAnalysis(
+        engine.stats(source).thumb, source.space, source.aspect, lambda kind: find_kind(engine, source, kind)
+    )
 
 
 def plain(aspect: float) -> PictureAnalysis:

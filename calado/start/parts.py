@@ -16,7 +16,7 @@ from calado.start.starter import part
 CORE = 0.8
 LEAST_PIXELS = 40
 #: of a face that is covered, over the one that was found; of a line's height, all round it
-FACE_GROWN, LINE_MARGIN = 1.55, 0.1
+FACE_GROWN, LINE_MARGIN = 1.55, 0.2
 #: an eye and the lips, width and height, in the distance between the eyes (our proportions, with room for a look aside)
 THING_LOOSE = 0.08
 EYE, LIPS = (0.7, 0.55), (0.84, 0.42)
@@ -34,13 +34,13 @@ def offered(offer: Offer, number: int = 1, *, grown: float = 1.0) -> Part:
 def covering(find: Offer, number: int) -> Part:
     """Return a face or a line of lettering as a part to cover, with a margin and no feather inward.
 
-    Of a face, hair and ears go with it; of a line a tenth of its height is added all round.
+    Of a face, hair and ears go with it; of a line a fifth of its height is added all round.
     """
     if find.name == "face":
         made = offered(find, number, grown=FACE_GROWN)
         return made.model_copy(update={"values": {**made.values, "feather_in": 0.0}})
     made = offered(find, number)
-    room = 2 * LINE_MARGIN * find.box[3]
+    room = 2 * LINE_MARGIN * float(made.values["height"])  # type: ignore[arg-type]
     wider = {id: round(float(made.values[id]) + room, 4) for id in ("width", "height")}  # type: ignore[arg-type]
     return made.model_copy(update={"values": {**made.values, **wider}})
 

@@ -1,9 +1,11 @@
 """What was found in a picture and lies under a cover, counted in words."""
 
+from math import cos, radians, sin
+
 import numpy as np
 
 from calado.arrays import Matte
-from calado.detect.find import Offer, known_finds
+from calado.detect.find import Offer, known_offers
 from calado.inspect.compare import look_window
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
@@ -17,19 +19,19 @@ def found_under(engine: Engine, source: Source, order: Order, pass_id: str) -> s
 
     Nothing is looked for: only what was found before is counted.
     """
-    finds = known_finds(source)
+    known = known_offers(source)
     window = look_window(source, 1200)
     hidden = [
         matte if matte is not None else np.ones((window.height, window.width), np.float32)
         for cover, matte in engine.hidden(source, order, window)
         if cover.pass_id == pass_id
     ]
-    if finds is None or not hidden:
+    if not known or not hidden:
         return ""
     whole = np.max(hidden, axis=0)
     said = []
     for name, one, many in COUNTED:
-        offers = [offer for offer in finds.offers if offer.name == name]
+        offers = [offer for offer in known if offer.name == name]
         under = sum(_lies_under(offer, whole, window.pixel) for offer in offers)
         if under:
             said.append(f"{under} of {len(offers)} {many if len(offers) > 1 else one}")
@@ -37,9 +39,12 @@ def found_under(engine: Engine, source: Source, order: Order, pass_id: str) -> s
 
 
 def _lies_under(offer: Offer, hidden: Matte, pixel: float) -> bool:
-    """Whether all of a find is hidden; of a face the ellipse, of a line its box."""
-    left, top, width, height = offer.box
+    """Whether all of a find is hidden; of a face the ellipse, of a line its turned box."""
+    left, top, width, height = (float(offer.values[name]) for name in ("x", "y", "width", "height"))  # type: ignore[arg-type]
+    way = radians(float(offer.values.get("turn", 0.0)))  # type: ignore[arg-type]
     rows, columns = (np.mgrid[: hidden.shape[0], : hidden.shape[1]] + 0.5) * pixel
-    x, y = (columns - left - width / 2) / (width / 2), (rows - top - height / 2) / (height / 2)
+    across, down = columns - left, rows - top
+    x = (across * cos(way) + down * sin(way)) / (width / 2)
+    y = (down * cos(way) - across * sin(way)) / (height / 2)
     inside = x * x + y * y < 1 if offer.name == "face" else np.maximum(np.abs(x), np.abs(y)) < 1
     return bool(inside.any() and hidden[inside].min() >= 1)

@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
-from calado.detect.find import Offer, find_people, known_finds
+from calado.detect.find import Offer, find_kind, known_offers
 from calado.detect.net import ModelError
 from calado.edit.create import Drawn, join_part, start_adjustment, start_pass, start_region
 from calado.edit.looks import apply_look, read_look
@@ -73,14 +73,13 @@ def _follows(at: At, payload: StartIn, sheet: Sheet, id: str) -> str:
     if not at.shot.is_clip or payload.what != "starter" or payload.id not in GO_ALONG:
         return ""
     region = sheet.region(pass_called(sheet, id).region)
-    finds = known_finds(at.source)
-    on_one = region is not None and region.track is None and finds is not None and marks_one(region, finds.offers)
+    on_one = region is not None and region.track is None and marks_one(region, known_offers(at.source))
     return region.id if region and on_one else ""
 
 
 def _offers(at: At) -> tuple[Offer, ...]:
     try:
-        return find_people(ENGINE, at.source)
+        return find_kind(ENGINE, at.source, "subject")
     except ModelError:  # the stroke is taken as it was drawn
         return ()
 

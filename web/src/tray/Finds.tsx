@@ -29,7 +29,7 @@ export function Finds({ draw }: { readonly draw: Draw }) {
   return (
     <WordLine className="mt-1 items-center">
       {says === "" ? (
-        <Button title="Looks for people, faces and level lettering, and offers each as a part" onClick={() => void look()}>
+        <Button title="Looks for people, faces and lettering, and offers each as a part; in a large picture for some seconds" onClick={() => void look()}>
           find subjects, faces, text
         </Button>
       ) : (
