@@ -14,6 +14,7 @@ from calado.region.kinds import PARTS
 from calado.region.part import PartKind
 from calado.region.refine.registry import REFINE
 from calado.region.resolved import alone
+from calado.region.solve.rough import ROUGH
 from calado.render.assets import Assets
 from calado.render.engine import Engine, Order
 from calado.render.preview import View, render_preview
@@ -67,12 +68,16 @@ def warm(progress: Callable[[float], None] = lambda share: None) -> None:
     depths: tuple[type, ...] = (np.uint8, np.uint16, np.float32)
     # only what reads the samples themselves is compiled anew for each depth
     views = [(depth, name) for depth in depths for name in (VIEWS if depth is np.uint8 else ("picture", "source"))]
+    # mattes are solved from linear light, whatever the depth it came in: once is enough, and takes seconds
+    told = every.model_copy(update={"band": (), "parts": tuple(p for p in every.parts if p.kind != ROUGH.id)})
+    engine = Engine(assets=Assets(_table, lambda digest: CUBE))
     for done, (depth, name) in enumerate(views):
         progress(done / len(views))
         source = source_of(np.ones(SIZE, depth), DISPLAY_P3, str(depth))
         reduced = [View("picture", whole, 0.7)] if name == "picture" else []
         for view in (*reduced, View(name, whole, 1.0, "r")):
-            render_preview(Engine(assets=Assets(_table, lambda digest: CUBE)), source, Order(sheet), view)
+            shown = sheet if depth is np.uint8 else sheet.model_copy(update={"regions": (told,)})
+            render_preview(engine, source, Order(shown), view)
     oval = Region(id="r", name="r", parts=(Part(id="o", kind="ellipse", values=PARTS["ellipse"].place(1.5)),))
     ribbon(Engine(), source, Order(), alone(oval), Cut(0, 64, 8, 2.0))
 

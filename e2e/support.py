@@ -125,6 +125,9 @@ def shared() -> Calado:
     return calado
 
 
+#: the benches that were opened, by the server's address and the shot's name
+_addresses: dict[tuple[str, str], str] = {}
+
 #: counts what a hand does on a page: presses, keys, a turn of the wheel, a field that is typed into
 COUNTS = """(() => {
   window.acts = 0;
@@ -203,8 +206,6 @@ class InBrowser(Screen, SimpleTestCase):
         self.assertGreater(took, 0)
         self.assertLessEqual(took, SLACK * expert)
 
-    # what a user does
-
     def projects(self) -> None:
         self.page.goto(self.calado.address)
         self.page.get_by_role("heading", name="Projects").wait_for()
@@ -215,9 +216,18 @@ class InBrowser(Screen, SimpleTestCase):
         self.page.locator("[data-shot]").first.wait_for()
 
     def bench(self, name: str) -> None:
-        self.contact_sheet()
-        self.page.get_by_role("link", name=f"Open {name}").click()
+        """Open a shot by the address that its card on the contact sheet leads to."""
+        self.page.goto(self.address_of(name))
         self.settled()
+
+    def address_of(self, name: str) -> str:
+        """Return the address of a shot's bench, as its card on the contact sheet has it."""
+        key = self.calado.address, name
+        if key not in _addresses:
+            self.contact_sheet()
+            link = self.page.get_by_role("link", name=f"Open {name}")
+            _addresses[key] = f"{key[0]}{link.get_attribute('href')}"
+        return _addresses[key]
 
     def settled(self) -> None:
         """Wait until the exact picture shows and all is saved."""
