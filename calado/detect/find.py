@@ -158,16 +158,17 @@ def _subject(subject: Subject) -> Offer:
 
 def face_offer(face: Face) -> Offer:
     """Return a face as an ellipse with a narrow feather; a doubtful one under another name, which nothing covers."""
+    at = face.oval or face
     values: dict[str, Value] = {
-        "x": round(face.x, 4),
-        "y": round(face.y, 4),
-        "width": round(face.width, 4),
-        "height": round(face.height, 4),
-        "turn": face.turn,
-        "feather_in": round(0.08 * face.width, 4),
-        "feather_out": round(0.08 * face.width, 4),
+        "x": round(at.x, 4),
+        "y": round(at.y, 4),
+        "width": round(at.width, 4),
+        "height": round(at.height, 4),
+        "turn": at.turn,
+        "feather_in": round(0.08 * at.width, 4),
+        "feather_out": round(0.08 * at.width, 4),
     }
-    box = (face.x - face.width / 2, face.y - face.height / 2, face.width, face.height)
+    box = (at.x - at.width / 2, at.y - at.height / 2, at.width, at.height)
     name = "face" if face.sure else PERHAPS + "a face"
     return Offer(name, face.certainty, box, "ellipse", values, features=(*face.eyes, face.mouth))
 

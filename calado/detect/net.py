@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from calado.errors import CaladoError
 
-Name = Literal["subject", "face", "lettering"]
+Name = Literal["subject", "face", "face_far", "face_mesh", "lettering"]
 FOLDER = Path(__file__).parent / "models"
 
 
@@ -29,6 +29,12 @@ class Model:
 MODELS: dict[Name, Model] = {
     "subject": Model("subject.tflite", "9ee168ec7c8f2a16c56fe8e1cfbc514974cbbb7e434051b455635f1bd1462f5c", "a subject"),
     "face": Model("face.tflite", "bbff11cebd1eb27a1e004cae0b0e63ec8c551cbf34a4451148b4908b8db3eca8", "a face"),
+    "face_far": Model(
+        "face_far.tflite", "99bf9494d84f50acc6617d89873f71bf6635a841ea699c17cb3377f9507cfec3", "small faces"
+    ),
+    "face_mesh": Model(
+        "face_mesh.tflite", "1055cb9d4a9ca8b8c688902a3a5194311138ba256bcc94e336d8373a5f30c814", "a face's outline"
+    ),
     "lettering": Model(
         "lettering.onnx", "090f04abcd9d9a7498bc4ebf677e4cb9bdce1fe4197ddb7e529f1ef44e1ff94f", "lettering"
     ),

@@ -62,7 +62,7 @@ def face_at(codes: Codes, box: tuple[float, float, float, float]) -> Seen | None
     ``codes`` are 8-bit, shape (H, W, 3). The face's middle lies in the box, and they are of like size.
     """
     left, top, right, bottom = box
-    for face in find_faces(codes):
+    for face in find_faces(codes, small=False):
         inside = left <= face.x <= right and top <= face.y + 0.15 * face.height <= bottom
         alike = all(0.4 < side < 1.8 for side in ((right - left) / face.width, (bottom - top) / face.height))
         if face.sure and inside and alike:
@@ -107,7 +107,7 @@ class FaceFinder:
         return found
 
     def _anywhere(self, codes: Codes) -> Seen | None:
-        sure = [face for face in find_faces(codes) if face.sure]
+        sure = [face for face in find_faces(codes, small=False) if face.sure]
         alike = [(_likeness(self._colours, _colours(codes, _seen([face]))), face) for face in sure]
         like, face = max(alike, key=lambda each: each[0], default=(0.0, None))
         if face is None or like < ALIKE:

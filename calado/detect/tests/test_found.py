@@ -13,11 +13,12 @@ from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
 from calado.detect import find as finding
 from calado.detect.faces import find_faces
-from calado.detect.find import find, find_kind
+from calado.detect.find import face_offer, find, find_kind
 from calado.detect.lettering import find_lettering
 from calado.detect.net import FOLDER, ModelError, run
 from calado.detect.subjects import find_subjects
-from calado.detect.tests.written import LINES, PLAIN, Trial, covered, drawn_at, shown, still, true_lines
+from calado.detect.tests.small_faces import with_small_faces
+from calado.detect.tests.written import LINES, PLAIN, STILLS, Trial, covered, drawn_at, shown, still, true_lines
 from calado.render.engine import Engine
 from calado.render.source import source_of
 from calado.sheet.check import check_sheet
@@ -52,6 +53,30 @@ class Faces(TestCase):
             turn = cv2.getRotationMatrix2D((wide / 2, high / 2), dice.uniform(-25, 25), dice.uniform(0.6, 1.2))
             seen = cv2.warpAffine(picture, turn, (wide, high), borderMode=cv2.BORDER_REFLECT)
             self.assertFalse(any(face.sure for face in find_faces(seen)))
+
+    def test_small_faces_are_found_wherever_they_are(self) -> None:
+        found = false = 0
+        for seed in (31, 32):
+            picture, laid = with_small_faces(seed)
+            sure = [face.oval for face in find_faces(picture) if face.sure and face.oval]
+            on = [
+                any(np.hypot(at.x * 1067 - place.x, at.y * 1067 - place.y) < 0.5 * place.height for at in sure)
+                for place in laid
+            ]
+            found, false = found + sum(on), false + len(sure) - sum(on)
+        self.assertGreaterEqual(found, 7)
+        self.assertEqual(false, 0)
+
+    def test_the_ellipse_lies_on_the_true_face(self) -> None:
+        for name in ("a_bench", "e_booth", "f_night"):
+            true = cv2.imread(str(STILLS.parent / "truth" / f"{name}_face.png"), cv2.IMREAD_GRAYSCALE)
+            assert true is not None
+            drawn = np.zeros_like(true)
+            at = face_offer(find_faces(still(name), small=name == "e_booth")[0]).values
+            x, y, wide, high = (float(at[each]) * 1067 for each in ("x", "y", "width", "height"))
+            cv2.ellipse(drawn, ((x, y), (wide, high), float(at["turn"])), 255, -1)
+            shared = np.minimum(drawn, true).sum() / np.maximum(drawn, true).sum(dtype=np.int64)
+            self.assertGreater(float(shared), 0.75, name)
 
     def test_a_turned_head_is_found_turned(self) -> None:
         picture = data.astronaut()
