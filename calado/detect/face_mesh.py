@@ -75,12 +75,13 @@ def closely(codes: Codes, x: float, y: float, width: float, turn: float) -> Clos
 
 
 def _oval(places: NDArray[np.float64], turn: float) -> Oval:
-    """Return the ellipse nearest to an outline, its width across the face."""
-    (x, y), (wide, high), angle = cv2.fitEllipse(places.astype(np.float32))
-    # OpenCV gives either axis first: that whose way is nearer to the eyes' is the width
-    if abs((angle - turn + 90) % 180 - 90) > 45:
-        wide, high, angle = high, wide, angle - 90
-    return Oval(x, y, wide, high, round((angle + 90) % 180 - 90, 1))
+    """Return the ellipse that an outline fills, turned as the eyes are, since a nearly round one tells no turn."""
+    way = radians(turn)
+    axes = np.array([[cos(way), -sin(way)], [sin(way), cos(way)]])
+    level = places @ axes
+    low, high = level.min(axis=0), level.max(axis=0)
+    (x, y), (wide, tall) = axes @ ((low + high) / 2), high - low
+    return Oval(float(x), float(y), float(wide), float(tall), turn)
 
 
 def _softened(codes: Codes, x: float, y: float, side: float, sigma: float) -> Codes:

@@ -6,6 +6,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
+import cv2
+
 from calado.arrays import Codes
 from calado.detect.faces import Face, find_faces
 from calado.detect.lettering import Line, find_lettering, joined, lines_of, shares, traces
@@ -41,6 +43,16 @@ class Offer:
     strokes: tuple[Stroke, ...] = ()
     #: of a face its two eyes and its mouth, as places in picture heights
     features: tuple[tuple[float, float], ...] = ()
+
+    @property
+    def outline(self) -> tuple[tuple[float, float], ...]:
+        """The corners of what shows where it is, in picture heights: of a line of lettering its turned box."""
+        left, top, width, height = self.box
+        x, y, turn = left + width / 2, top + height / 2, 0.0
+        if self.kind == "rectangle":
+            width, height, turn = (float(self.values.get(name, 0.0)) for name in ("width", "height", "turn"))  # type: ignore[arg-type]
+        corners = cv2.boxPoints(((x, y), (width, height), turn)).tolist()
+        return tuple((round(px, 4), round(py, 4)) for px, py in corners)
 
 
 @dataclass(frozen=True)

@@ -50,11 +50,12 @@ class PlaceOut(Schema):
 
 
 class OfferOut(Schema):
-    """A find and the part it would be; ``box`` in picture heights."""
+    """A find and the part it would be; its ``box``, and the corners of its ``outline``, in picture heights."""
 
     name: str
     certainty: float
     box: list[float]
+    outline: tuple[Corner, ...]
     kind: str
     values: ParameterValues
     points: tuple[Corner, ...]

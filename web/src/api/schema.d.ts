@@ -3495,7 +3495,7 @@ export interface components {
         };
         /**
          * OfferOut
-         * @description A find and the part it would be; ``box`` in picture heights.
+         * @description A find and the part it would be; its ``box``, and the corners of its ``outline``, in picture heights.
          */
         OfferOut: {
             /** Name */
@@ -3504,6 +3504,8 @@ export interface components {
             certainty: number;
             /** Box */
             box: number[];
+            /** Outline */
+            outline: number[][];
             /** Kind */
             kind: string;
             /** Values */
