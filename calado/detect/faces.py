@@ -35,8 +35,8 @@ FAR_LEAST, CLOSELY = 0.3, 0.9
 AGAIN, BESIDE = (1.7, 2.3, 3.2), ((0.0, 0.0), (0.12, 0.0), (-0.12, 0.0), (0.0, 0.12), (0.0, -0.12))
 #: a find of the second look that shares less than this with the first is another one
 THE_SAME = 0.5
-#: what is less sure than this counts as nothing
-HARDLY = 0.2
+#: at the second look what is less sure than this counts as nothing, and a find that is so on the whole is none
+HARDLY, DOUBTFUL = 0.2, 0.4
 #: squares in picture heights, besides the whole picture, for near faces and for small ones
 SQUARES, FAR_SQUARES = (1.0, 0.5, 0.35), (0.5, 0.25)
 #: two finds that share more of their area than this are one
@@ -98,7 +98,9 @@ def find_faces(codes: Codes, *, small: bool = True) -> list[Face]:
     for face in seen[: len(near)]:
         if face.oval is None and all(_shared(face, other) < SAME for other in made):
             made.append(_looked_at_again(codes, face))
-    return sorted(made, key=lambda each: (not each.sure, -each.certainty))
+    return sorted(
+        (face for face in made if face.certainty >= DOUBTFUL), key=lambda each: (not each.sure, -each.certainty)
+    )
 
 
 def _apart(faces: list[Face]) -> list[Face]:

@@ -45,6 +45,11 @@ class Offer:
     features: tuple[tuple[float, float], ...] = ()
 
     @property
+    def sure(self) -> bool:
+        """Whether it is what its name says."""
+        return not self.name.startswith(PERHAPS)
+
+    @property
     def outline(self) -> tuple[tuple[float, float], ...]:
         """The corners of what shows where it is, in picture heights: of a line of lettering its turned box."""
         left, top, width, height = self.box

@@ -59,8 +59,15 @@ def find_subjects(codes: Codes) -> list[Subject]:
     labels, count = ndimage.label(share > LEAST_SHARE)
     patches = (labels == k for k in range(1, count + 1))
     found = [subject_of(each, float(share[each].mean()), LOOSE) for each in patches if each.mean() > LEAST_AREA]
-    sure = [each for each in found if each is not None and each.certainty > LEAST_CERTAINTY]
+    sure = [each for each in found if each is not None and each.certainty > LEAST_CERTAINTY and not _all(each, aspect)]
     return sorted(sure, key=lambda each: -(each.box[2] * each.box[3]))
+
+
+def _all(subject: Subject, aspect: float) -> bool:
+    """Whether a patch reaches all four sides of the picture: it is the picture, and no subject in it."""
+    left, top, width, height = subject.box
+    rim = 1 / SIDE
+    return left < rim and top < rim and left + width > aspect - rim and top + height > 1 - rim
 
 
 def subject_of(patch: NDArray[np.bool_], certainty: float, loose: float) -> Subject | None:

@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
-from calado.detect.find import Offer, find_kind, known_offers
+from calado.detect.find import Kind, Offer, find_kind, known_offers
 from calado.detect.net import ModelError
 from calado.edit.create import Drawn, join_part, start_adjustment, start_pass, start_region
 from calado.edit.looks import apply_look, read_look
@@ -73,14 +73,17 @@ def _follows(at: At, payload: StartIn, sheet: Sheet, id: str) -> str:
     if not at.shot.is_clip or payload.what != "starter" or payload.id not in GO_ALONG:
         return ""
     region = sheet.region(pass_called(sheet, id).region)
-    on_one = region is not None and region.track is None and marks_one(region, known_offers(at.source))
-    return region.id if region and on_one else ""
+    if region is None or region.track is not None:
+        return ""
+    # of lettering what its starter has looked for
+    found = (*_offers(at, "subject"), *_offers(at, "face"), *known_offers(at.source))
+    return region.id if marks_one(region, (each for each in found if each.sure)) else ""
 
 
-def _offers(at: At) -> tuple[Offer, ...]:
+def _offers(at: At, kind: Kind) -> tuple[Offer, ...]:
     try:
-        return find_kind(ENGINE, at.source, "subject")
-    except ModelError:  # the stroke is taken as it was drawn
+        return find_kind(ENGINE, at.source, kind)
+    except ModelError:  # nothing is found: what was drawn or begun stays as it is
         return ()
 
 
@@ -94,7 +97,7 @@ def _begin(at: At, payload: StartIn) -> tuple[Sheet, str]:
     if payload.what == "adjustment":
         return start_adjustment(at.draft, payload.id, payload.side, payload.region, at.aspect)
     drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand, payload.strokes)
-    drawn = on_find(drawn, lambda: _offers(at))
+    drawn = on_find(drawn, lambda: _offers(at, "subject"))
     if payload.what == "region":
         return start_region(at.draft, drawn, at.aspect)
     if payload.region is None:

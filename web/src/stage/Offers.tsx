@@ -9,19 +9,18 @@ import type { Frame } from "./OutlineLines";
 /** A name's height, and how far it stands off its box, so that it never covers what it names. */
 const CHIP = 17;
 const ROOM = 2;
+const ORIGIN = { x: 0, y: 0 };
 
 export function Offers({ frame }: { readonly frame: Frame }) {
   const offers = useBench((state) => state.suggestions);
   return offers.map((offer, index) => {
-    const [left = 0, top = 0, width = 0, height = 0] = offer.box;
-    const a = frame.place({ x: left, y: top });
-    const b = frame.place({ x: left + width, y: top + height });
+    const corners = offer.outline.map(([x = 0, y = 0]) => frame.place({ x, y }));
     const name = nameOf(offers, index);
     const wide = name.length * 6.6 + 10;
     return (
       <g key={offer.box.join(" ")} data-offer={offer.name}>
-        <Line d={pathsOf([{ points: offer.outline.map(([x = 0, y = 0]) => ({ x, y })), closed: true }], frame.place)} width={1} dash="5 4" />
-        <g transform={chipAt(a, b, wide)}>
+        <Line d={pathsOf([{ points: corners, closed: true }], (corner) => corner)} width={1} dash="5 4" />
+        <g transform={chipAt(corners, wide)}>
           <rect width={wide} height={CHIP} rx="2" fill="oklch(.12 0 0 / .7)" />
           <text x="5" y="12.500" fill="oklch(.97 0 0)" fontSize="11">
             {name}
@@ -32,9 +31,11 @@ export function Offers({ frame }: { readonly frame: Frame }) {
   });
 }
 
-/** Beside a low box, since others may stand above it; else above, or below where there is no room. */
-function chipAt(a: Point, b: Point, wide: number): string {
-  const high = b.y - a.y;
-  if (high < 2 * CHIP && a.x > wide + ROOM) return `translate(${a.x - wide - ROOM} ${a.y + (high - CHIP) / 2})`;
-  return `translate(${a.x} ${a.y < CHIP + ROOM ? b.y + ROOM : a.y - CHIP - ROOM})`;
+/** Beside the left end of a low thing, since others may stand above it; else above, or below where there is no room. */
+function chipAt(corners: readonly Point[], wide: number): string {
+  const [a = ORIGIN, b = ORIGIN, ...others] = corners.toSorted((one, other) => one.x - other.x);
+  if (Math.hypot(a.x - b.x, a.y - b.y) < 2 * CHIP && a.x > wide + ROOM) return `translate(${a.x - wide - ROOM} ${(a.y + b.y - CHIP) / 2})`;
+  const heights = [a, b, ...others].map((corner) => corner.y);
+  const top = Math.min(...heights);
+  return `translate(${a.x} ${top < CHIP + ROOM ? Math.max(...heights) + ROOM : top - CHIP - ROOM})`;
 }
