@@ -67,6 +67,7 @@ function Grounds() {
 
 const THREADS = ["auto", "light", "dark", "lichen"] as const;
 const DENSITIES = ["open", "even", "dense"] as const;
+const SIDES = ["outside", "inside"] as const;
 
 /** How the lattice looks: its thread, how dense it is, on which side it lies. */
 function Threads() {
@@ -91,10 +92,7 @@ function Threads() {
       <Choice
         label="Side of the lattice"
         lead="drawn"
-        options={[
-          { id: "outside", name: "outside" },
-          { id: "inside", name: "inside" },
-        ]}
+        options={SIDES.map((id) => ({ id, name: id }))}
         value={look.inside ? "inside" : "outside"}
         onChange={(id) => set({ inside: id === "inside" })}
       />
@@ -188,7 +186,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
         {picture === "coarse" && "Coarse picture"}
         {picture === "loading" && <span className="animate-appear">Rendering…</span>}
       </span>
-      <span data-saving={saving}>{SAVING[saving]}</span>
+      <span className="sticky right-0 bg-ground" data-saving={saving}>{SAVING[saving]}</span>
     </div>
   );
 }

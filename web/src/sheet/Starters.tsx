@@ -33,7 +33,8 @@ export function Starters({ list, shot, region, marked, onStart }: StartersProps)
           data-starter={starter.id}
           data-resting={resting === starter.id}
           onClick={() => onStart(starter.id)}
-          onPointerEnter={() => rest(starter.id)}
+          // one that comes up beneath a pointer that stands still is not rested on
+          onPointerMove={({ movementX, movementY }) => (movementX !== 0 || movementY !== 0) && rest(starter.id)}
           onPointerLeave={leave}
           onFocus={(event: FocusEvent<HTMLElement>) => event.currentTarget.matches(":focus-visible") && rest(starter.id)}
           onBlur={leave}
@@ -64,6 +65,7 @@ function usePeek(region: string | null) {
     useBench.setState({ peek: null });
   };
   const rest = (id: string) => {
+    if (wanted.current === id) return;
     leave();
     wanted.current = id;
     timer.current = setTimeout(() => {
