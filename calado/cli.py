@@ -4,6 +4,7 @@ calado render SHEET SOURCE -o OUT      write the finished picture or clip
 calado matte SHEET SOURCE REGION -o OUT   write a region's matte as a grey PNG, or as a grey clip
 calado verify SHEET CLIP EXPORT        read an export back, print what was found as JSON; 1 if anything is wrong
 calado probe CLIP                      print what a clip says of itself, as JSON
+calado find subjects|faces|lettering|all SOURCE   print what is found in it, as JSON
 calado describe SHEET                  tell the sheet in words
 calado check SHEET SOURCE              say what a second look points out
 calado schema                          print the JSON Schema of a sheet
@@ -19,6 +20,7 @@ import numpy as np
 
 from calado.catalogue import CATALOGUE
 from calado.cli_clips import follow_clip, frames_of, matte_folders, probe, render_clip, verify_clip
+from calado.cli_find import FOUND, find_in
 from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
@@ -79,6 +81,11 @@ def _parser() -> argparse.ArgumentParser:
     probe_clip = commands.add_parser("probe", help="print what a clip says of itself")
     probe_clip.add_argument("source", type=Path)
     probe_clip.set_defaults(run=probe)
+    finds = commands.add_parser("find", help="print what is found in a picture, or in a frame of a clip")
+    finds.add_argument("what", choices=(*FOUND, "all"))
+    finds.add_argument("source", type=Path)
+    finds.add_argument("--at", type=int, default=0, help="of a clip, the frame")
+    finds.set_defaults(run=lambda options: find_in(options, _source))
     check = commands.add_parser("check", help="say what a second look points out")
     check.add_argument("sheet", type=Path)
     check.add_argument("source", type=Path)

@@ -1,0 +1,55 @@
+"""``calado find``: what is found in a still or in a frame of a clip, as JSON for other programs."""
+
+import json
+from argparse import Namespace
+from collections.abc import Callable
+from contextlib import ExitStack
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from calado.detect.find import Kind, Offer, find_kind
+from calado.media.clips.clip import Clip
+from calado.media.clips.frames import Frames
+from calado.media.clips.opening import looks_like_clip
+from calado.render.engine import Engine
+from calado.render.source import Source
+
+#: what may be asked for, and what the core calls it
+FOUND: dict[str, Kind] = {"subjects": "subject", "faces": "face", "lettering": "text"}
+
+
+def find_in(options: Namespace, source_of: Callable[[Path], Source]) -> None:
+    """Print what is found: each with its name, how sure that is, its outline in picture heights, the part it makes.
+
+    Raises
+    ------
+    ModelError
+        when a model's file cannot be used.
+    """
+    with ExitStack() as held:
+        if looks_like_clip(options.source):
+            clip = held.enter_context(Clip(options.source))
+            source = Frames(clip, str(options.source)).source(options.at)
+        else:
+            source = source_of(options.source)
+        kinds = FOUND.values() if options.what == "all" else [FOUND[options.what]]
+        offers = [offer for kind in kinds for offer in find_kind(Engine(), source, kind)]
+    size = {"width": source.width, "height": source.height}
+    print(json.dumps({**size, "found": [_told(offer) for offer in offers]}, indent=2))
+
+
+def _told(offer: Offer) -> dict[str, Any]:
+    part = {
+        "kind": offer.kind,
+        "values": offer.values,
+        "points": offer.points,
+        "strokes": [stroke.model_dump(mode="json", exclude_defaults=True) for stroke in offer.strokes],
+    }
+    told = {name: each for name, each in asdict(offer).items() if name in ("name", "certainty", "box")}
+    return {
+        **told,
+        "sure": offer.sure,
+        "outline": offer.outline,
+        "part": {name: each for name, each in part.items() if each},
+    }
