@@ -94,6 +94,7 @@ class Still(Told):
     mattes: dict[str, str]
     faces: tuple[Face, ...] = ()
     regions: tuple[Lettering, ...] = ()
+    leaves_out: str = Field("", description="what is there too, and is not told")
 
 
 class Truth(Told):
