@@ -16,7 +16,7 @@ from calado.start.starter import part
 CORE = 0.8
 LEAST_PIXELS = 40
 #: of a face that is covered, over the one that was found; of a line's height, all round it
-FACE_GROWN, LINE_MARGIN = 1.75, 0.2
+FACE_GROWN, LINE_MARGIN = 1.85, 0.2
 #: an eye and the lips, width and height, in the distance between the eyes (our proportions, with room for a look aside)
 THING_LOOSE = 0.08
 EYE, LIPS = (0.7, 0.55), (0.84, 0.42)

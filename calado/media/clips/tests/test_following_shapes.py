@@ -80,12 +80,15 @@ class Shapes(unittest.TestCase):
                 self.assertGreater(likeness(matte_of(step), truth(frame)), 0.7, (frame, step.confidence))
 
     def test_its_fringe_stays_a_fringe(self) -> None:
-        for frame in (5, 10, 27):
+        against = []
+        for frame in (each for each in range(1, FRAMES) if each not in BEHIND):
             true, made = truth(frame), matte_of(from_the_first().steps[frame])
             soft = (true > 0.02) & (true < 0.98)
             off, hard = (float(np.abs(each - true)[soft].mean()) for each in (made, true > 0.5))
-            # nearer than the best mask without any softness
-            self.assertLess(off, 0.95 * hard, frame)
+            against.append(off / hard)
+        # on the whole nearer than the best mask without any softness, which is cut from the truth, and never far from it
+        self.assertLess(np.median(against), 0.95, against)
+        self.assertLess(max(against), 1.2, against)
 
     def test_it_says_how_the_figure_goes(self) -> None:
         """The middle of the matte, against the truth's."""
