@@ -86,7 +86,7 @@ class Shapes(unittest.TestCase):
             soft = (true > 0.02) & (true < 0.98)
             off, hard = (float(np.abs(each - true)[soft].mean()) for each in (made, true > 0.5))
             against.append(off / hard)
-        # on the whole nearer than the best mask without any softness, which is cut from the truth, and never far from it
+        # on the whole nearer than the best mask without softness, which is cut from the truth, and never far from it
         self.assertLess(np.median(against), 0.95, against)
         self.assertLess(max(against), 1.2, against)
 
