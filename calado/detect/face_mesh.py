@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Codes
 from calado.detect.net import run
+from calado.detect.softened import softened
 
 SIDE, PLACES = 192, 468
 #: the square's side in widths of the box that the finders give
@@ -62,7 +63,7 @@ def closely(codes: Codes, x: float, y: float, width: float, turn: float) -> Clos
     matrix = np.array([[cos(way), -sin(way)], [sin(way), cos(way)]]) * scale
     shift = np.array([x, y]) - matrix @ ((SIDE - 1) / 2, (SIDE - 1) / 2)
     seen = cv2.warpAffine(
-        _softened(codes, x, y, ROUND * width, 0.4 * scale) if scale > 1 else codes,
+        softened(codes, x, y, ROUND * width, scale),
         np.column_stack([matrix, shift]),
         (SIDE, SIDE),
         flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
@@ -82,12 +83,3 @@ def _oval(places: NDArray[np.float64], turn: float) -> Oval:
     low, high = level.min(axis=0), level.max(axis=0)
     (x, y), (wide, tall) = axes @ ((low + high) / 2), high - low
     return Oval(float(x), float(y), float(wide), float(tall), turn)
-
-
-def _softened(codes: Codes, x: float, y: float, side: float, sigma: float) -> Codes:
-    """Return a picture in which a square is blurred: nothing flickers where it is made smaller."""
-    room = side + 4 * sigma
-    rows, columns = slice(max(int(y - room), 0), int(y + room) + 1), slice(max(int(x - room), 0), int(x + room) + 1)
-    made = codes.copy()
-    made[rows, columns] = cv2.GaussianBlur(codes[rows, columns], (0, 0), sigma)
-    return made

@@ -95,11 +95,12 @@ def find_kind(engine: Engine, source: Source, kind: Kind) -> tuple[Offer, ...]:
     """
     key = (source.key, kind)
     with _locks[kind]:  # looked for once, however many ask at the same time
-        if key not in _kept:
-            _kept[key] = _LOOKS[kind](engine, source)
+        found = _kept.get(key)
+        if found is None:
+            found = _kept[key] = _LOOKS[kind](engine, source)
             while len(_kept) > KEPT:
                 _kept.popitem(last=False)
-        return _kept[key]
+        return found
 
 
 def known_offers(source: Source) -> tuple[Offer, ...]:
@@ -144,8 +145,8 @@ def _says(names: list[str]) -> str:
         f"{count} {many if count > 1 else one}" if (count := names.count(name)) else f"no {one}"
         for name, one, many in words
     ]
-    doubtful = "".join(map(_doubtful, (names.count(PERHAPS + "a face"),), ("a face",), ("faces",)))
-    doubtful += "".join(map(_doubtful, (names.count(PERHAPS + "text"),), ("text",), ("text",)))
+    doubtful = _doubtful(names.count(PERHAPS + "a face"), "a face", "faces")
+    doubtful += _doubtful(names.count(PERHAPS + "text"), "text", "text")
     return f"Found: {', '.join(told)}.{doubtful}"
 
 

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Codes, Matte
 from calado.detect.net import run
+from calado.detect.softened import softened
 
 #: the longer side, in pixels, in which a picture is looked at: less is made larger
 SMALLEST, LARGEST = 1104, 1600
@@ -207,30 +208,19 @@ def _again(codes: Codes, line: Line, tall: float, over: bool, beside: float) -> 
     middle = np.array([wide / 2 + beside * tall, high / 2 + beside * tall])
     way = radians(line.turn + 180 * over)
     turn = np.array([[cos(way), -sin(way)], [sin(way), cos(way)]]) / scale
-    place = np.array([line.x, line.y]) * codes.shape[0] - 0.5 - turn @ (middle - 0.5)
-    seen = codes if scale >= 1 else _softened(codes, line, 0.4 / scale)
+    x, y = line.x * codes.shape[0], line.y * codes.shape[0]
+    room = (line.width / 2 + 2 * ROOM * line.height) * codes.shape[0]
     level = cv2.warpAffine(
-        seen,
-        np.column_stack([turn, place]),
+        softened(codes, x, y, room, 1 / scale),
+        np.column_stack([turn, np.array([x, y]) - 0.5 - turn @ (middle - 0.5)]),
         (wide, high),
         flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_REPLICATE,
     )
     share = _share(np.asarray(level, np.uint8))
-    x, y = middle
-    rows = slice(int(y - MIDDLE * tall), int(np.ceil(y + MIDDLE * tall)))
-    return float(share[rows, int(x - LENGTH * length) : int(np.ceil(x + LENGTH * length))].mean())
-
-
-def _softened(codes: Codes, line: Line, sigma: float) -> Codes:
-    """Return a picture in which what lies round a line is blurred: nothing flickers where it is made smaller."""
-    high = codes.shape[0]
-    room = (line.width / 2 + 2 * ROOM * line.height) * high + 4 * sigma
-    x, y = line.x * high, line.y * high
-    rows, columns = slice(max(int(y - room), 0), int(y + room) + 1), slice(max(int(x - room), 0), int(x + room) + 1)
-    made = codes.copy()
-    made[rows, columns] = cv2.GaussianBlur(codes[rows, columns], (0, 0), sigma)
-    return made
+    across, down = middle
+    rows = slice(int(down - MIDDLE * tall), int(np.ceil(down + MIDDLE * tall)))
+    return float(share[rows, int(across - LENGTH * length) : int(np.ceil(across + LENGTH * length))].mean())
 
 
 def _of_one_line(one: Line, other: Line) -> bool:
