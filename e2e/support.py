@@ -252,7 +252,7 @@ class InBrowser(Screen, SimpleTestCase):
         self.settled()
 
     def type_number(self, parameter: str, text: str, nth: int = 0) -> None:
-        field = self.page.locator(f"[data-parameter={parameter}] input").nth(nth)
+        field = self.page.locator(f"[data-parameter={parameter}] input[inputmode]").nth(nth)
         field.fill(text)
         field.press("Enter")
         self.settled()

@@ -155,7 +155,7 @@ class BenchTest(InBrowser):
         self.page.mouse.move(x, y)
         self.page.mouse.wheel(0, -100)
         self.until(value, 0.1)
-        fader.dblclick()
+        self.page.mouse.dblclick(x, y)
         self.until(value, 0)
         self.type_number("amount", "+4,5 EV")
         self.until(value, 4.5)
@@ -252,7 +252,7 @@ class BenchTest(InBrowser):
         self.bench("Portrait by lamplight")
         self.region_words.first.click()
         for out in (
-            self.page.locator("[data-parameter=opacity] input"),
+            self.page.locator("[data-parameter=opacity] input[inputmode]"),
             self.page.get_by_role("button", name="Export…"),
         ):
             out.scroll_into_view_if_needed()

@@ -13,7 +13,7 @@ class HandAndEye(Practice):
     def test_escape_in_a_drag_gives_back_what_stood_there(self) -> None:
         self.vignette()
         before = self.number("amount")
-        track = self.page.locator("[data-parameter=amount] [role=slider]").first
+        track = self.page.locator("[data-parameter=amount] [type=range]").first
         x, y = self.middle(track)
         self.page.mouse.move(x, y)
         self.page.mouse.down()
@@ -30,7 +30,7 @@ class HandAndEye(Practice):
 
     def test_a_value_held_still_shows_exactly(self) -> None:
         self.vignette()
-        x, y = self.middle(self.page.locator("[data-parameter=amount] [role=slider]").first)
+        x, y = self.middle(self.page.locator("[data-parameter=amount] [type=range]").first)
         self.page.mouse.move(x, y)
         self.page.mouse.down()
         self.page.mouse.move(x, y - 15, steps=4)

@@ -81,7 +81,7 @@ export function ShotCard({ project, shot, movable, chosen, onPick }: Props) {
       <div className="relative" {...resting}>
         <Link
           to={`/projects/${project.id}/shots/${shot.id}`}
-          className={`relative block aspect-3/2 w-full bg-field ${chosen ? "outline-2 outline-offset-2 outline-mark-line" : ""}`}
+          className={`relative block aspect-3/2 w-full bg-ground ${chosen ? "outline-2 outline-offset-2 outline-mark-line" : ""}`}
           draggable={false}
           onContextMenu={(event) => event.preventDefault()}
           onKeyDown={(event) => event.key === "s" && setKeyed(true)}

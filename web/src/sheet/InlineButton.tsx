@@ -19,7 +19,7 @@ const FRAMES = 20;
 /** Brings the focus to the fader of what is chosen, or to its first number. */
 function toControl(left = FRAMES): void {
   const tray = document.querySelector("[data-tray]");
-  const own = tray?.querySelector("[data-parameter][data-active] [role=slider]");
+  const own = tray?.querySelector("[data-parameter][data-active] [type=range]");
   const control = own ?? (left > 0 ? null : tray?.querySelector("[role=slider], input:not([type=radio])"));
   if (control instanceof HTMLElement || control instanceof SVGElement) control.focus();
   else if (left > 0) requestAnimationFrame(() => toControl(left - 1));

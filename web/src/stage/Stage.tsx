@@ -12,10 +12,10 @@ import { Picture, SourcePicture } from "./Picture";
 import { usePanZoom } from "./usePanZoom";
 import { useZoom } from "./useZoom";
 import { holdValue } from "./valueDrag";
-import { WipeLine } from "./Wipe";
 import { Tag } from "./Tag";
 
 /** Loaded when two are looked at side by side. */
+const WipeLine = lazy(async () => ({ default: (await import("./Wipe")).WipeLine }));
 const Beside = lazy(async () => ({ default: (await import("./Beside")).Beside }));
 
 type Props = { readonly shot: Shot; readonly catalogue: Catalogue };
@@ -108,7 +108,11 @@ function Result({ shot, catalogue }: Props) {
           faded={faded}
         />
       )}
-      {stage && compare === "wipe" && !source && <WipeLine stage={stage} />}
+      {stage && compare === "wipe" && !source && (
+        <Suspense>
+          <WipeLine stage={stage} />
+        </Suspense>
+      )}
       {compare === "two-up" && <Tag className="left-3">result</Tag>}
       {compare === "in turn" && playing && <Turn />}
     </div>

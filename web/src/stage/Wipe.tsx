@@ -1,9 +1,10 @@
 /** The wipe: the source left of a line that can be drawn along the picture. */
 
-import type { KeyboardEvent, PointerEvent } from "react";
+import type { PointerEvent } from "react";
 import { useBench } from "../bench/store";
 import type { Size } from "../document/zoom";
 import { follow } from "../bench/drag";
+import { Range } from "../ui/Range";
 import { Tag } from "./Tag";
 
 const STEP = 0.02;
@@ -19,27 +20,21 @@ export function WipeLine({ stage }: { readonly stage: Size }) {
       onEnd: () => undefined,
     });
   };
-  const key = (event: KeyboardEvent) => {
-    const way = { ArrowLeft: -STEP, ArrowRight: STEP }[event.key];
-    if (way === undefined) return;
-    event.preventDefault();
-    event.stopPropagation();
-    useBench.setState({ wipe: kept(wipe + way) });
-  };
   return (
     <div
-      className="absolute top-0 bottom-0 w-6 -ml-3 cursor-ew-resize touch-none before:content-[''] before:absolute before:[inset:0_10.25px] before:[background:oklch(0.97_0_0)] before:[background-clip:content-box] before:[border:solid_oklch(0.12_0_0_/_0.58)] before:[border-width:0_1px]"
-      role="slider"
-      tabIndex={0}
-      aria-label="Wipe"
-      aria-valuemin={0}
-      aria-valuemax={100}
-      aria-valuenow={Math.round(wipe * 100)}
-      aria-valuetext={`source left of ${Math.round(wipe * 100)} %`}
+      className="absolute inset-y-0 -ml-3 w-6 cursor-ew-resize touch-none before:absolute before:inset-y-0 before:left-1/2 before:w-[1.5px] before:-translate-x-1/2 before:bg-[oklch(0.97_0_0)] before:shadow-[0_0_0_1px_var(--color-casing)] before:content-[''] before:outline-focus has-focus-visible:before:outline-2 has-focus-visible:before:outline-offset-3"
       style={{ left: wipe * stage.width }}
       onPointerDown={press}
-      onKeyDown={key}
     >
+      <Range
+        label="Wipe"
+        text={`source left of ${Math.round(wipe * 100)} %`}
+        value={wipe * 100}
+        low={0}
+        high={100}
+        step={STEP * 100}
+        onChange={(percent) => useBench.setState({ wipe: percent / 100 })}
+      />
       <Tag className="right-5">source</Tag>
       <Tag className="left-5">result</Tag>
     </div>

@@ -1,10 +1,10 @@
 /** A vertical fader between two threads; the way from neutral is drawn as worked openwork. */
 
-import { useEffect, useRef } from "react";
+import { useEffect, useEffectEvent, useRef } from "react";
 import type { Parameter } from "../api/client";
-import { useLatest } from "../bench/useLatest";
 import { clamp, type Frame, neutralOf, pixels, placeOf, show, stepped, valueAt } from "../document/numbers";
 import { follow } from "../bench/drag";
+import { Range } from "../ui/Range";
 import { NumberField } from "./NumberField";
 
 type Props = {
@@ -44,27 +44,27 @@ function pixelText(parameter: Parameter, value: number, frame: Frame): string {
 
 type TrackProps = Props & { readonly height: number; readonly text: string };
 
+/** The library's slider says and hears; the pointer's way is ours: from where it lies, fine with Shift, taken back by Escape. */
 function Track({ parameter, value, frame, active, height, text, onChange, onChangeEnd }: TrackProps) {
-  const element = useRef<SVGSVGElement>(null);
-  const current = useLatest({ value, onChangeEnd });
+  const track = useRef<HTMLDivElement>(null);
+  const input = useRef<HTMLInputElement>(null);
   const neutral = neutralOf(parameter, frame);
   const within = (next: number) => clamp(next, parameter.floor, parameter.ceiling);
-
+  const turned = useEffectEvent((event: WheelEvent) => {
+    event.preventDefault();
+    const step = parameter.step * (event.shiftKey ? FINE : 1) * (event.deltaY < 0 ? 1 : -1);
+    onChangeEnd(within(stepped(value + step, parameter.step * FINE)));
+  });
   useEffect(() => {
-    const target = element.current;
-    if (!target) return;
-    const wheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const step = parameter.step * (event.shiftKey ? FINE : 1) * (event.deltaY < 0 ? 1 : -1);
-      const next = stepped(current.current.value + step, parameter.step * FINE);
-      current.current.onChangeEnd(clamp(next, parameter.floor, parameter.ceiling));
-    };
-    target.addEventListener("wheel", wheel, { passive: false });
-    return () => target.removeEventListener("wheel", wheel);
-  }, [parameter, current]);
+    // a passive listener could not keep the page still
+    const wheel = (event: WheelEvent) => turned(event);
+    const target = track.current;
+    target?.addEventListener("wheel", wheel, { passive: false });
+    return () => target?.removeEventListener("wheel", wheel);
+  }, []);
 
-  const press = (event: React.PointerEvent<SVGSVGElement>) => {
-    event.currentTarget.focus({ preventScroll: true });
+  const press = (event: React.PointerEvent<HTMLDivElement>) => {
+    input.current?.focus({ preventScroll: true });
     const from = placeOf(value, parameter, frame);
     let last = value;
     let moved = false;
@@ -97,33 +97,34 @@ function Track({ parameter, value, frame, active, height, text, onChange, onChan
     onChangeEnd(within(next));
   };
   return (
-    <svg
-      ref={element}
-      className="mt-1 mb-0.5 block overflow-visible touch-none rounded-token"
-      width="36"
-      height={height}
-      viewBox={`-2 0 36 ${height}`}
-      role="slider"
-      tabIndex={0}
-      aria-label={parameter.name}
-      aria-orientation="vertical"
-      aria-valuemin={parameter.floor}
-      aria-valuemax={parameter.ceiling}
-      aria-valuenow={value}
-      aria-valuetext={text}
+    <div
+      ref={track}
+      role="presentation"
+      className="relative mt-1 mb-0.5 w-9 touch-none rounded-token outline-offset-2 outline-focus has-focus-visible:outline-2"
       onPointerDown={press}
       onDoubleClick={() => onChangeEnd(neutral)}
       onKeyDown={key}
     >
-      <rect x="-20" width="72" height={height} fill="transparent" />
-      <Threads
-        height={height}
-        zero={placeOf(neutral, parameter, frame)}
-        place={placeOf(value, parameter, frame)}
-        active={active}
-        neutral={Math.abs(value - neutral) < 1e-4}
+      <Range
+        label={parameter.name}
+        orientation="vertical"
+        low={parameter.floor}
+        high={parameter.ceiling}
+        step={parameter.step * FINE}
+        onChange={(next) => onChangeEnd(within(next))}
+        {...{ text, value, input }}
       />
-    </svg>
+      <svg className="block overflow-visible" width="36" height={height} viewBox={`-2 0 36 ${height}`} aria-hidden>
+        <rect x="-20" width="72" height={height} fill="transparent" />
+        <Threads
+          height={height}
+          zero={placeOf(neutral, parameter, frame)}
+          place={placeOf(value, parameter, frame)}
+          active={active}
+          neutral={Math.abs(value - neutral) < 1e-4}
+        />
+      </svg>
+    </div>
   );
 }
 

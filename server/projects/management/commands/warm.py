@@ -1,10 +1,13 @@
-"""``manage.py warm``: compile every kernel into its cache."""
+"""``manage.py warm``: compile every kernel into its cache, and forget those of sources long gone."""
 
+import os
 import threading
+from pathlib import Path
 from typing import Any
 
 from django.core.management.base import BaseCommand
 
+from calado.kernel_cache import tidy
 from calado.warm import warm
 
 #: what is compiled already is loaded in less, and says nothing
@@ -31,3 +34,4 @@ class Command(BaseCommand):
             warm(lambda share: self.stdout.write(f"Compiling kernels: {share:.0%}") if told.is_set() else None)
         finally:
             timer.cancel()
+        tidy(Path(os.environ["NUMBA_CACHE_DIR"]))
