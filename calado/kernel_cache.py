@@ -1,7 +1,7 @@
 """Where compiled kernels are kept: in a folder of exactly the source that they are made of.
 
-Numba watches only the file that a kernel stands in: what it takes from another file could change unseen. So the folder is
-named by the content of every file that has to do with kernels, which are those that import numba and all that those import.
+Numba watches only the file that a kernel stands in: what it takes from another file could change unseen. So the folder
+is named by the content of every file that has to do with kernels: those that import numba, and all that those import.
 """
 
 import hashlib

@@ -1,7 +1,7 @@
 """Every test, in two lanes: ``python -m tools.lanes``.
 
-Tests with a browser wait a good half of their time; those without fill that in, and give way whenever a page is at work.
-What each lane said stands whole, one after the other.
+Tests with a browser wait a good half of their time; those without fill that in, and give way whenever a page is at
+work. What each lane said stands whole, one after the other.
 """
 
 import subprocess

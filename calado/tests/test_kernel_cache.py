@@ -54,7 +54,9 @@ class KernelSourcesTest(TestCase):
         with tempfile.TemporaryDirectory() as folder:
             package = Path(folder) / "calado"
             (package / "deep").mkdir(parents=True)
-            (package / "kernel.py").write_text("import numba\nfrom calado.deep.numbers import (\n    ONE,\n    TWO,\n)\n")
+            (package / "kernel.py").write_text(
+                "import numba\nfrom calado.deep.numbers import (\n    ONE,\n    TWO,\n)\n"
+            )
             (package / "deep" / "__init__.py").write_text("")
             (package / "deep" / "numbers.py").write_text("from calado import base\nONE = TWO = base.ONE\n")
             (package / "base.py").write_text("ONE = 1\n")

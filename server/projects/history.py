@@ -21,6 +21,8 @@ from server.projects.models import Revision
 MOST_STEPS = 1000
 #: steps lighter than this, in bytes, are never too heavy
 LEAST_WEIGHT = 65_536
+#: a sheet that is thinned while it is read is read so often
+THINNED = 5
 #: so many sheets stay in memory; those of one shot share what is alike
 HELD = 64
 
@@ -69,16 +71,35 @@ def sheet_at(shot: str, number: int) -> Sheet:
     Revision.DoesNotExist
         when there is no such revision.
     """
+    for _ in range(THINNED - 1):
+        try:
+            return _sheet_at(shot, number)
+        except _GoneMeanwhile:  # it stands on another now, or on itself
+            continue
+    return _sheet_at(shot, number)
+
+
+class _GoneMeanwhile(Revision.DoesNotExist):
+    """What a revision stood on was thinned out while it was read."""
+
+
+def _sheet_at(shot: str, number: int) -> Sheet:
     found = _held.get(shot, number)
     if found is not None:
         return found
     steps: list[Step] = []
     sheet, at = None, number
+    rows = Revision.objects.filter(shot=shot)
     while sheet is None:
-        base, step, whole = Revision.objects.filter(shot=shot, number=at).values_list("base", "step", "whole").get()
-        if whole:
-            kept = Revision.objects.filter(shot=shot, number=at).values_list("kept", flat=True).get()
-            sheet = unpacked(bytes(kept or b""))
+        row = rows.filter(number=at).values_list("base", "step", "whole").first()
+        if row is None and at == number:
+            raise Revision.DoesNotExist
+        base, step, whole = row or (None, {}, 0)
+        kept = rows.filter(number=at).values_list("kept", flat=True).first() if whole else None
+        if row is None or (whole and kept is None):
+            raise _GoneMeanwhile
+        if kept is not None:
+            sheet = unpacked(bytes(kept))
         else:
             steps.append(read_step(step))
             at = base or 0  # only the first stands on none, and it is kept whole

@@ -38,6 +38,7 @@ def kills(count: int, seed: int) -> dict[str, object]:
             status, said = ask(calado, "GET", f"{at}/bench")
             if status != 200:
                 broken.append(f"kill {number}: the bench answered {status}, {said}")
+                print(broken[-1], file=sys.stderr, flush=True)
                 continue
             passes = {p["id"]: p["name"] for p in said["sheet"]["passes"]}
             # one more may have been saved whose answer never came

@@ -3,8 +3,9 @@
 import json
 from datetime import UTC, datetime, timedelta
 from typing import Any
+from unittest.mock import patch
 
-from django.db import connection
+from django.db import connection, transaction
 from django.test.utils import CaptureQueriesContext
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -114,3 +115,29 @@ class Histories(TestCase):
         self.assertEqual(thin(shot) >= 0, True)
         forget()
         self.assertEqual(sheet_data(change.sheet_of(change.head_of(shot))), before[77])
+
+    def test_thinned_while_it_is_read_a_sheet_is_read_again(self) -> None:
+        shot = new_shot()
+        for number in range(20):
+            change.take_step(shot, shot.head, add_pass(number), f"step {number}")
+        start = datetime(2026, 1, 5, 8, 0, tzinfo=UTC)
+        Revision.objects.filter(shot=shot).update(created=start)
+        head = sheet_data(history.sheet_at(shot.id, shot.head))
+        for after in range(1, 18):
+            with self.subTest(after=after), transaction.atomic():
+                read = []
+
+                def step(data: Any, after: int = after, read: list[int] = read) -> Step:
+                    read.append(1)
+                    if len(read) == after:
+                        self.assertGreater(thin(shot), 0)
+                    return read_step(data)
+
+                forget()
+                with patch("server.projects.thinning.LAST", 3), patch.object(history, "read_step", step):
+                    found = history.sheet_at(shot.id, shot.head)
+                self.assertEqual(sheet_data(found), head)
+                self.assertGreaterEqual(len(read), after)
+                transaction.set_rollback(True)
+        with self.assertRaises(Revision.DoesNotExist):
+            history.sheet_at(shot.id, shot.head + 1)
