@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from calado.adjust.registry import ADJUSTMENTS
+from calado.detect.find import PERHAPS, Offer
 from calado.errors import SheetError
 from calado.region.fit import fit_closed
 from calado.region.kinds import PARTS
@@ -13,6 +14,7 @@ from calado.sheet.models import Join, Part, Pass, Region, Sheet, Stroke, Treatme
 from calado.sheet.sentence import Side
 from calado.sheet.within import part_called, region_called, with_part, with_pass, with_region
 from calado.start.analysis import PictureAnalysis
+from calado.start.parts import covering, offered
 from calado.start.starters import STARTERS
 
 #: where a single adjustment begins: a quarter of its fader's longer way, so that it shows
@@ -37,6 +39,25 @@ def start_pass(
     made = starter.make(analysis)
     sheet, where = _where(sheet, starter.region(made), region)
     return _with_pass(sheet, starter.name, where, made.inside, made.outside, made.mix)
+
+
+def start_on_finds(sheet: Sheet, finds: Iterable[Offer], *, conceal: bool) -> tuple[Sheet, list[str]]:
+    """Return the sheet with a region for each find, and the ids of these; ``conceal``: with a cover over each.
+
+    A cover has the margin that “Conceal” gives it, and each a pass of its own: what is hidden here may show there.
+    """
+    starter = next(each for each in STARTERS if each.id == "conceal")
+    ids = []
+    for find in finds:
+        what = find.name.removeprefix(PERHAPS).removeprefix("a ")
+        made = covering(find, 1) if conceal else offered(find)
+        name = f"{starter.region_name} {what}" if conceal else what
+        sheet, id = _where(sheet, Region(id="region", name=name, parts=(made,)), None)
+        assert id is not None  # it was just made
+        if conceal:
+            sheet, _ = _with_pass(sheet, f"{starter.name} {what}", id, {"solid": {"amount": 1.0}}, {})
+        ids.append(id)
+    return sheet, ids
 
 
 def start_adjustment(

@@ -1,7 +1,10 @@
 """How common each colour is in what is followed, and beside it."""
 
+from collections.abc import Iterable
+
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.arrays import Codes, Floats
 
@@ -36,3 +39,19 @@ class Colours:
     def like(self, other: "Colours") -> float:
         """Return how alike two are, 0…1 (Bhattacharyya1943)."""
         return float(np.sqrt(self.shares * other.shares).sum())
+
+
+def hues_in(codes: Codes, box: Iterable[float]) -> NDArray[np.float32]:
+    """Return how often each of 16 × 16 hues and strengths stands in a box (left, top, right, bottom), in pixels."""
+    high, wide = codes.shape[:2]
+    left, top, right, bottom = (round(each) for each in box)
+    x0, y0 = min(max(left, 0), wide - 1), min(max(top, 0), high - 1)
+    part = np.ascontiguousarray(codes[y0 : max(bottom, y0 + 1), x0 : max(right, x0 + 1)])
+    lab = cv2.cvtColor(part, cv2.COLOR_RGB2LAB)
+    found = cv2.calcHist([lab], [1, 2], None, [16, 16], [64, 192, 64, 192])
+    return np.asarray(found / max(float(found.sum()), 1.0), np.float32)
+
+
+def alike(one: NDArray[np.float32], other: NDArray[np.float32]) -> float:
+    """Return how alike what stands in two boxes is, 0…1 (Bhattacharyya1943)."""
+    return float(np.sqrt(one * other).sum())

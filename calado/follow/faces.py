@@ -10,12 +10,12 @@ finder's width).
 from dataclasses import dataclass
 from typing import NamedTuple
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes
 from calado.detect.faces import AGAIN, Face, find_faces, look
+from calado.follow.colours import alike, hues_in
 from calado.follow.fits import Matrix
 from calado.follow.motion import Step
 
@@ -64,8 +64,8 @@ def face_at(codes: Codes, box: tuple[float, float, float, float]) -> Seen | None
     left, top, right, bottom = box
     for face in find_faces(codes, small=False):
         inside = left <= face.x <= right and top <= face.y + 0.15 * face.height <= bottom
-        alike = all(0.4 < side < 1.8 for side in ((right - left) / face.width, (bottom - top) / face.height))
-        if face.sure and inside and alike:
+        similar = all(0.4 < side < 1.8 for side in ((right - left) / face.width, (bottom - top) / face.height))
+        if face.sure and inside and similar:
             near = _near(codes, Seen(face.x, face.y, face.width, 0.0, 1.0))
             return near or _seen([face])
     return None
@@ -108,8 +108,8 @@ class FaceFinder:
 
     def _anywhere(self, codes: Codes) -> Seen | None:
         sure = [face for face in find_faces(codes, small=False) if face.sure]
-        alike = [(_likeness(self._colours, _colours(codes, _seen([face]))), face) for face in sure]
-        like, face = max(alike, key=lambda each: each[0], default=(0.0, None))
+        likely = [(alike(self._colours, _colours(codes, _seen([face]))), face) for face in sure]
+        like, face = max(likely, key=lambda each: each[0], default=(0.0, None))
         if face is None or like < ALIKE:
             return None
         return _near(codes, _seen([face]))
@@ -143,19 +143,10 @@ def _seen(faces: list[Face]) -> Seen:
 
 
 def _colours(codes: Codes, at: Seen) -> NDArray[np.float32]:
-    """Return how often each of 16 × 16 hues and strengths of colour stands in a face's middle."""
-    high, wide = codes.shape[:2]
-    reach = max(2, round(0.4 * at.width * high))
-    x, y = (min(max(round(n * high), 0), most - 1) for n, most in ((at.x, wide), (at.y, high)))
-    part = np.ascontiguousarray(codes[max(y - reach, 0) : y + reach, max(x - reach, 0) : x + reach])
-    lab = cv2.cvtColor(part, cv2.COLOR_RGB2LAB)
-    found = cv2.calcHist([lab], [1, 2], None, [16, 16], [64, 192, 64, 192])
-    return np.asarray(found / max(float(found.sum()), 1.0), np.float32)
-
-
-def _likeness(one: NDArray[np.float32], other: NDArray[np.float32]) -> float:
-    """Return how alike two are, 0…1 (Bhattacharyya1943)."""
-    return float(np.sqrt(one * other).sum())
+    """Return the colours in a face's middle."""
+    high = codes.shape[0]
+    x, y, reach = at.x * high, at.y * high, max(2.0, 0.4 * at.width * high)
+    return hues_in(codes, (x - reach, y - reach, x + reach, y + reach))
 
 
 def face_steps(seen: dict[int, Seen], frames: range, at: int) -> dict[int, Step]:

@@ -13,7 +13,20 @@ from ninja.errors import HttpError, ValidationError
 
 from calado.errors import CaladoError, MediaError, RequestError, SheetError
 from calado.sheet.check import in_words
-from server.api import bench, clips, draft, exports, jobs, looks, measurements, projects, regions, sampling, tables
+from server.api import (
+    bench,
+    clips,
+    draft,
+    exports,
+    finding,
+    jobs,
+    looks,
+    measurements,
+    projects,
+    regions,
+    sampling,
+    tables,
+)
 from server.api.described import Described
 from server.jobs.uploading import Busy, OutOfStep
 from server.projects.errors import DraftGone, Duplicate, Missing, MovedOn, NothingTo, Showing, Stale
@@ -49,6 +62,7 @@ api.add_router("", looks.router)
 api.add_router("", exports.router)
 api.add_router("", clips.router)
 api.add_router("", jobs.router)
+api.add_router("", finding.router)
 
 #: the first class that fits decides
 _STATUS: tuple[tuple[type[CaladoError], int], ...] = (

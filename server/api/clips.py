@@ -28,19 +28,13 @@ from server.api.schemas.views import Viewed
 from server.bench.clips import frames_of, motions_of, sound_of
 from server.bench.played import PLAYING, play, rendered
 from server.bench.sources import ASSETS, ENGINE, solved_folder
-from server.projects.access import shot_called
+from server.projects.access import clip, shot_called
 from server.projects.errors import Missing
 from server.projects.models import Shot
 
 #: pixels of a picture of what lies round a region
 SQUARE = 208
 router = Router(tags=["clips"])
-
-
-def _clip(shot: Shot) -> Shot:
-    if not shot.is_clip:
-        raise RequestError("This shot is a still.", code="render.still")
-    return shot
 
 
 @router.get(DRAFT + "/moved", response={200: list[MovedOut], **REFUSED})
@@ -71,7 +65,7 @@ def moved(request: HttpRequest, project: str, shot: str, draft: str) -> list[Mov
 def strip(request: HttpRequest, project: str, shot: str, draft: str, query: Query[StripIn]) -> HttpResponse:
     """Return a row of finished frames, evenly spaced over the whole length, as one picture."""
     at = At(project, shot, draft)
-    count = _clip(at.shot).frames
+    count = clip(at.shot).frames
     frames = [min(int((k + 0.5) * count / query.count), count - 1) for k in range(query.count)]
     pictures = ((at.at(frame).source, at.at(frame).order()) for frame in frames)
     made = frame_strip(PLAYING, pictures, query.count, (query.width, query.height))
@@ -83,7 +77,7 @@ def strip(request: HttpRequest, project: str, shot: str, draft: str, query: Quer
 def along(request: HttpRequest, project: str, shot: str, draft: str, region: str) -> list[StopOut]:
     """Return frames on the way of a region that follows: evenly spaced ones, and those in which it is least sure."""
     at = At(project, shot, draft)
-    found = stops(frames_of(_clip(at.shot)), ENGINE, at.draft, region, motions_of(at.shot))
+    found = stops(frames_of(clip(at.shot)), ENGINE, at.draft, region, motions_of(at.shot))
     return [StopOut(frame=each.frame, side=each.side, sure=each.sure, fix=each.fix) for each in found]
 
 
@@ -92,7 +86,7 @@ def along(request: HttpRequest, project: str, shot: str, draft: str, region: str
 def along_at(request: HttpRequest, project: str, shot: str, draft: str, region: str, frame: int) -> HttpResponse:
     """Return what lies round a region in one of those frames, without what covers it."""
     at = At(project, shot, draft)
-    frames, motions = frames_of(_clip(at.shot)), motions_of(at.shot)
+    frames, motions = frames_of(clip(at.shot)), motions_of(at.shot)
     stop = next((each for each in stops(frames, ENGINE, at.draft, region, motions) if each.frame == frame), None)
     if stop is None:
         raise Missing("frame")
@@ -106,7 +100,7 @@ def play_frames(
 ) -> StreamingHttpResponse:
     """Stream frames as JPEGs, each after its number and its length: two unsigned 32-bit numbers, big end first."""
     at = At(project, shot, draft)
-    if not query.first <= query.last < _clip(at.shot).frames:
+    if not query.first <= query.last < clip(at.shot).frames:
         raise RequestError(f"This clip has frames 0 to {at.shot.frames - 1}.", code="render.frame")
     whole = (0.0, 0.0, float(at.shot.width), float(at.shot.height))
     scale = min(query.scale, 1.0)
@@ -147,7 +141,7 @@ def _played(at: At, draft: str, look: Viewed) -> str:
 def codec(request: HttpRequest, project: str, shot: str, draft: str, query: Query[CodecIn]) -> HttpResponse:
     """Return a piece of the finished frame and, right of it, the same after the codec; ``X-Codec`` tells figures."""
     at = At(project, shot, draft)
-    _clip(at.shot)
+    clip(at.shot)
     order = ClipOrder(at.draft, read_sheet(at.shot.project.sheet, CATALOGUE), motions=motions_of(at.shot))
     target = ClipTarget(query.format, query.quality, sound=False)
     made = through_codec(frames_of(at.shot), order, at.frame, target, ASSETS, SolvedStore(solved_folder))
@@ -170,6 +164,6 @@ def peaks(request: HttpRequest, project: str, shot: str) -> list[float]:
 
 
 def _heard(shot: Shot) -> Shot:
-    if not _clip(shot).sound:
+    if not clip(shot).sound:
         raise RequestError("This clip has no sound.", code="render.silent")
     return shot

@@ -32,7 +32,7 @@ from server.jobs.joining import join
 from server.jobs.models import Job, Upload
 from server.jobs.uploading import PIECE, append, arrived, begin_upload, drop_upload
 from server.jobs.work import call_off_job, enqueue_job
-from server.projects.access import project_called, shot_called
+from server.projects.access import clip, clip_called, project_called, shot_called
 from server.projects.actions.splitting import split
 from server.projects.errors import Missing
 from server.projects.history import sheet_at
@@ -123,10 +123,11 @@ def drop(request: HttpRequest, project: str, upload: str) -> HttpResponse:
 @router.get("/projects/{project}/jobs", response={200: list[JobOut], 404: Problem})
 def list_jobs(request: HttpRequest, project: str) -> list[JobOut]:
     """Return what a worker does for a project, or did lately, newest first."""
-    return [_told(job) for job in Job.objects.filter(project=project_called(project))[:50]]
+    return [job_out(job) for job in Job.objects.filter(project=project_called(project))[:50]]
 
 
-def _told(job: Job) -> JobOut:
+def job_out(job: Job) -> JobOut:
+    """Return how far a job is."""
     return JobOut(
         id=job.id,
         kind=job.kind,
@@ -154,7 +155,7 @@ def _job(project: str, id: str) -> Job:
 def cancel_job(request: HttpRequest, project: str, job: str) -> JobOut:
     """Call a job off."""
     call_off_job(_job(project, job))
-    return _told(_job(project, job))
+    return job_out(_job(project, job))
 
 
 @router.delete("/projects/{project}/jobs/{job}", response={204: None, 404: Problem})
@@ -171,22 +172,19 @@ def forget_job(request: HttpRequest, project: str, job: str) -> tuple[int, None]
 @router.post(SHOT + "/cuts", response={200: JobOut, **REFUSED})
 def look_for_cuts(request: HttpRequest, project: str, shot: str) -> JobOut:
     """Look for cuts in a clip, as a job."""
-    found = shot_called(project, shot)
-    if not found.is_clip:
-        raise RequestError("This shot is a still.", code="render.still")
+    found = clip_called(project, shot)
     order = {"shot": found.id}
     with transaction.atomic():
         job = Job.objects.create(project=found.project, kind=Job.Kind.CUTS, name=found.name, order=order)
         enqueue_job(job)
-    return _told(job)
+    return job_out(job)
 
 
 @router.post(DRAFT + "/track/{region}", response={200: JobOut, 409: Problem, **REFUSED})
 def follow_region(request: HttpRequest, project: str, shot: str, draft: str, region: str, payload: MotionIn) -> JobOut:
     """Follow a region from the draft's frame on, as a job; one that follows already, from there on anew."""
     at = At(project, shot, draft)
-    if not at.shot.is_clip:
-        raise RequestError("This shot is a still.", code="render.still")
+    clip(at.shot)
     found = region_called(at.draft, region)
     own = Job.objects.filter(project=at.shot.project, kind=Job.Kind.FOLLOW, state__in=Job.OPEN)
     if any(job.order["shot"] == shot and job.order["region"] == region for job in own):
@@ -203,7 +201,7 @@ def follow_region(request: HttpRequest, project: str, shot: str, draft: str, reg
     with transaction.atomic():
         job = Job.objects.create(project=at.shot.project, kind=Job.Kind.FOLLOW, name=found.name, order=order)
         enqueue_job(job)
-    return _told(job)
+    return job_out(job)
 
 
 @router.get(SHOT + "/motions/{motion}", response={200: MotionOut, **REFUSED})

@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
-from calado.detect.find import find
+from calado.detect.find import Offer, find
 from calado.edit.sample import take_sample
 from calado.inspect.brush_fit import touch_at
 from calado.inspect.distribution import ranged
@@ -78,7 +78,7 @@ def found(request: HttpRequest, project: str, shot: str, frame: str = "") -> Fin
     """Return the subjects, faces and lines of text in a shot, of a clip in a frame; nothing is begun by itself."""
     of = shot_called(project, shot)
     finds = find(ENGINE, source_for(of, frame_of(of, frame)))
-    return FindsOut(offers=[OfferOut(**_offered(offer)) for offer in finds.offers], says=finds.says)
+    return FindsOut(offers=[offer_out(offer) for offer in finds.offers], says=finds.says)
 
 
 @router.get(SHOT + "/touch", response={200: BrushFitOut, **REFUSED})
@@ -101,5 +101,6 @@ def _short(shares: Any) -> list[float]:
     return [round(float(share), 4) for share in shares]
 
 
-def _offered(offer: Any) -> dict[str, Any]:
-    return {**{name: getattr(offer, name) for name in OfferOut.model_fields}, "box": list(offer.box)}
+def offer_out(offer: Offer) -> OfferOut:
+    """Return a find."""
+    return OfferOut(**{**{name: getattr(offer, name) for name in OfferOut.model_fields}, "box": list(offer.box)})

@@ -113,6 +113,7 @@ class Job(Ordered):
         ADD = "add"
         CUTS = "cuts"
         FOLLOW = "follow"
+        FIND = "find"
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="jobs")
     kind = models.CharField(max_length=8, choices=Kind.choices)

@@ -1,4 +1,4 @@
-"""What takes long and is no export: files that came in, cuts, following. Watched, called off, taken up."""
+"""What takes long and is no export: files that came in, cuts, finds, following. Watched, called off, taken up."""
 
 import logging
 from collections.abc import Callable
@@ -9,6 +9,7 @@ from django_tasks import task
 from calado.errors import CaladoError, Cancelled
 from server.jobs.adding import add_arrived
 from server.jobs.cutting import look_for_cuts
+from server.jobs.finding import look_along
 from server.jobs.following import follow
 from server.jobs.models import Job, State
 from server.jobs.progress import Report, finish, reporter
@@ -20,6 +21,7 @@ KINDS: dict[str, Callable[[Job, Report], dict[str, object]]] = {
     Job.Kind.ADD: add_arrived,
     Job.Kind.CUTS: look_for_cuts,
     Job.Kind.FOLLOW: follow,
+    Job.Kind.FIND: look_along,
 }
 
 

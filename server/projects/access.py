@@ -2,6 +2,7 @@
 
 from django.db.models import QuerySet
 
+from calado.errors import RequestError
 from server.projects.errors import Missing
 from server.projects.models import Project, Shot
 
@@ -37,3 +38,29 @@ def shot_called(project: str, shot: str) -> Shot:
     if found is None:
         raise Missing("shot")
     return found
+
+
+def clip_called(project: str, shot: str) -> Shot:
+    """Return a shot of a project that is a clip.
+
+    Raises
+    ------
+    Missing
+        when either does not exist or may not be seen.
+    RequestError
+        when it is a still.
+    """
+    return clip(shot_called(project, shot))
+
+
+def clip(shot: Shot) -> Shot:
+    """Return a shot that is a clip.
+
+    Raises
+    ------
+    RequestError
+        when it is a still.
+    """
+    if not shot.is_clip:
+        raise RequestError("This shot is a still.", code="render.still")
+    return shot

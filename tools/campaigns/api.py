@@ -30,7 +30,7 @@ def api(count: int, seed: int) -> dict[str, object]:
         _, _, project, _, shot = at.split("/")
         draft = ask(calado, "POST", "/drafts", ask(calado, "GET", f"{at}/bench")[1]["sheet"])[1]["draft"]
         real = {"project": project, "shot": shot, "draft": draft}
-        schema = schemathesis.openapi.from_url(f"{calado.address}/api/openapi.json")
+        schema = schemathesis.openapi.from_url(f"{calado.address}/api/openapi.json", timeout=60)
         for found in schema.get_all_operations():
             operation = found.ok()
             # what removes is asked to remove what is not there: the others need it

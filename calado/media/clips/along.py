@@ -96,6 +96,19 @@ def square_at(
     return bytes(simplejpeg.encode_jpeg(square, quality=QUALITY, colorsubsampling="420"))
 
 
+def square_of(frames: Frames, engine: Engine, place: tuple[float, float, float], frame: int, pixels: int) -> bytes:
+    """Return a square of ``pixels`` of a frame as it came, as JPEG; ``place``: its middle and side, in heights.
+
+    Raises
+    ------
+    MediaError
+        when there is no such frame, or it cannot be decoded.
+    """
+    x, y, side = place
+    square = _square(frames.source(frame), engine, Order(Sheet()), Stop(frame, x, y, side, 1.0, Fix()), pixels)
+    return bytes(simplejpeg.encode_jpeg(square, quality=QUALITY, colorsubsampling="420"))
+
+
 def _bare(sheet: Sheet) -> Sheet:
     """Return a sheet without its covers."""
     return sheet.model_copy(update={"passes": tuple(each for each in sheet.passes if not sides_concealed(each))})

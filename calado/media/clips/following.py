@@ -56,7 +56,7 @@ def followed(
     size = wide, high
     to_heights = _heights(high)
     to_pixels = np.linalg.inv(to_heights)
-    reference = _grey(clip, way.at, size)
+    reference = grey_at(clip, way.at, size)
     kind: Kind = "perspective" if way.kind in ("any", "face", "shape") else way.kind  # type: ignore[assignment]
     known = way.known.steps if way.known else {}
     motion = Motion(name, way.at, _middle(mask), {**known, way.at: Step(np.eye(3), 1.0)}, kind)
@@ -66,11 +66,11 @@ def followed(
     for each in ways:
         follower = Planar(reference, mask, kind)
         if way.matrix is not None:
-            follower.go_on(_grey(clip, way.start, size), to_pixels @ way.matrix @ to_heights)
+            follower.go_on(grey_at(clip, way.start, size), to_pixels @ way.matrix @ to_heights)
             motion = motion.with_step(way.start, Step(way.matrix / way.matrix[2, 2], 1.0))
         motion = motion.without(each)
         for frame in each:
-            found = follower.step(_grey(clip, frame, size))
+            found = follower.step(grey_at(clip, frame, size))
             matrix = to_heights @ found.matrix @ to_pixels
             step = Step(matrix / matrix[2, 2], found.confidence, found.state)
             motion = motion.with_step(frame, step)
@@ -171,7 +171,7 @@ def _as_shape(
     return followed_shape(frames, scale, keys, marks, way, _middle(mask), keep, told)
 
 
-def _grey(clip: Clip | ClipPart, frame: int, size: tuple[int, int]) -> Codes:
+def grey_at(clip: Clip | ClipPart, frame: int, size: tuple[int, int]) -> Codes:
     """Return a frame's luma, upright, at a size."""
     luma = np.rot90(luma_of(clip.picture(frame)), clip.facts.turn // 90)
     if luma.shape[::-1] == size:

@@ -48,6 +48,7 @@ export type Ranged = Schemas["RangedOut"];
 export type Place = Schemas["PlaceOut"];
 export type Offer = Schemas["OfferOut"];
 export type Finds = Schemas["FindsOut"];
+export type Thing = Schemas["ThingOut"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 

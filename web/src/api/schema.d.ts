@@ -1727,6 +1727,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Found Along
+         * @description Return what was found along a clip.
+         */
+        get: operations["server_api_finding_found_along"];
+        put?: never;
+        /**
+         * Look Along
+         * @description Look for faces and lettering along a clip, as a job; one that looks already is the answer.
+         */
+        post: operations["server_api_finding_look_along"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/on-finds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin On Finds
+         * @description Return a draft with a region on each of some finds along a clip; nothing is saved or followed yet.
+         */
+        post: operations["server_api_finding_begin_on_finds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/shots/{shot}/square": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Square
+         * @description Return a square of a clip's frame as it came.
+         */
+        get: operations["server_api_finding_square"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4193,6 +4257,97 @@ export interface components {
         SplitIn: {
             /** At */
             at: number[];
+        };
+        /**
+         * AlongOut
+         * @description What was found along a clip, and the job that looked, none as long as nobody asked for it.
+         */
+        AlongOut: {
+            job: components["schemas"]["JobOut"] | null;
+            /**
+             * Every
+             * @description every how many frames were looked at for faces; for lettering every other of these
+             */
+            every: number;
+            /** Things */
+            things: components["schemas"]["ThingOut"][];
+        };
+        /**
+         * ThingOut
+         * @description A face or a line of lettering along a clip; ``frame`` is where it shows best, ``offer`` what was found there.
+         */
+        ThingOut: {
+            /** Kind */
+            kind: string;
+            /**
+             * Sure
+             * @description not where most looks at it found nothing
+             */
+            sure: boolean;
+            /** Frame */
+            frame: number;
+            /**
+             * Seen
+             * @description in how many of the frames that were looked at
+             */
+            seen: number;
+            /**
+             * Spans
+             * @description first and last frame of each run in which it was seen
+             */
+            spans: number[][];
+            offer: components["schemas"]["OfferOut"];
+        };
+        /**
+         * OnFindsOut
+         * @description The draft with what was begun, and what is to be followed.
+         */
+        OnFindsOut: {
+            sheet: components["schemas"]["Sheet"];
+            /** Follows */
+            follows: components["schemas"]["ToFollowOut"][];
+        };
+        /**
+         * ToFollowOut
+         * @description A region that goes along with what it lies on, from a frame.
+         */
+        ToFollowOut: {
+            /** Region */
+            region: string;
+            /** Frame */
+            frame: number;
+        };
+        /**
+         * OnFindsIn
+         * @description Which finds of a job regions begin on, by their place in its list; ``conceal``: with a cover over each.
+         */
+        OnFindsIn: {
+            /** Job */
+            job: string;
+            /** Things */
+            things: number[];
+            /**
+             * Conceal
+             * @default true
+             */
+            conceal: boolean;
+        };
+        /**
+         * SquareIn
+         * @description The middle and the side of a square, in picture heights, in a frame.
+         */
+        SquareIn: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Side */
+            side: number;
         };
     };
     responses: never;
@@ -8983,6 +9138,216 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_finding_found_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlongOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_finding_look_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_finding_begin_on_finds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnFindsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnFindsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_finding_square: {
+        parameters: {
+            query: {
+                frame?: number;
+                x: number;
+                y: number;
+                side: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,4 +1,4 @@
-/** The jobs of a project that are no exports: files that are read, clips looked through for cuts. */
+/** The jobs of a project that are no exports: files that are read, clips looked through. */
 
 import type { Job } from "../api/client";
 import { runs, useEndJob, useJobs } from "../api/queries";
@@ -33,7 +33,7 @@ export function JobList({ project, but = [] }: { readonly project: string; reado
 }
 
 function saidOf({ kind, state, progress }: Job): string {
-  const doing = kind === "cuts" ? "looking for cuts" : kind === "follow" ? "following" : "reading";
+  const doing = { cuts: "looking for cuts", follow: "following", find: "looking for faces and text" }[kind] ?? "reading";
   if (state === "waiting") return "waits";
   return state === "running" ? `${doing}, ${Math.round(progress * 100)} %` : "did not end well";
 }

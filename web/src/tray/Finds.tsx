@@ -1,6 +1,6 @@
 /** Subjects, faces and lines of text that were found, each offered with how sure it is; none is begun by itself. */
 
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import type { Offer } from "../api/client";
 import { beginStarter } from "../bench/begin";
 import { beginOffer, findAll } from "../bench/sampling";
@@ -8,6 +8,8 @@ import { useBench } from "../bench/store";
 import { Button } from "../ui/Button";
 import type { Draw } from "../bench/begin";
 import { WordLine } from "../ui/Words";
+
+const FoundAlong = lazy(async () => ({ default: (await import("./FoundAlong")).FoundAlong }));
 
 /** So many of a kind are named in full. */
 const MANY = 3;
@@ -19,7 +21,9 @@ function concealAll(): void {
 
 export function Finds({ draw }: { readonly draw: Draw }) {
   const offers = useBench((state) => state.suggestions);
+  const at = useBench((state) => (state.clip ? state.at : null));
   const [says, setSays] = useState("");
+  const [along, setAlong] = useState(false);
   const look = async () => {
     setSays("Looking…");
     const found = await findAll();
@@ -34,6 +38,16 @@ export function Finds({ draw }: { readonly draw: Draw }) {
         </Button>
       ) : (
         <span role="status">{says}</span>
+      )}
+      {at && says === "" && (
+        <Button title="Looks for all faces and lettering in the whole clip, and lists each once" onClick={() => setAlong(true)}>
+          find along the clip…
+        </Button>
+      )}
+      {at && along && (
+        <Suspense>
+          <FoundAlong at={at} onClose={() => setAlong(false)} />
+        </Suspense>
       )}
       {offers.some((offer) => offer.name === "face" || offer.name === "text") && (
         <Button onClick={concealAll}>conceal all faces and text</Button>
