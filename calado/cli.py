@@ -85,6 +85,9 @@ def _parser() -> argparse.ArgumentParser:
     finds.add_argument("what", choices=(*FOUND, "all"))
     finds.add_argument("source", type=Path)
     finds.add_argument("--at", type=int, default=0, help="of a clip, the frame")
+    finds.add_argument(
+        "--along", action="store_true", help="along the whole clip, faces and lettering listed once each"
+    )
     finds.set_defaults(run=lambda options: find_in(options, _source))
     check = commands.add_parser("check", help="say what a second look points out")
     check.add_argument("sheet", type=Path)

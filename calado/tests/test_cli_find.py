@@ -10,6 +10,7 @@ from unittest import TestCase
 
 from calado.catalogue import CATALOGUE
 from calado.cli import main
+from calado.follow.tests.passing import by_at, going_by
 from calado.media.clips.tests.made import make
 from calado.sheet.check import read_sheet
 
@@ -45,6 +46,19 @@ class Finding(TestCase):
         # by then she has gone out of the frame
         gone = self.found("faces", DEMO / "clips" / "walk.mp4", "--at", 84)
         self.assertFalse(any(each["sure"] for each in gone["found"]))
+
+    def test_along_a_clip_each_once_with_its_frames(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            clip = make(Path(folder) / "by.mp4", 13, size=(320, 180), scene=going_by)
+            told = self.found("faces", clip, "--along")
+            (face,) = told["found"]
+            self.assertEqual((face["name"], face["sure"], face["spans"], told["every"]), ("face", True, [[0, 12]], 6))
+            left, top, wide, high = (each * 180 for each in face["box"])
+            x, y = by_at(face["frame"])
+            self.assertTrue(left < x < left + wide and top < y < top + high)
+            for refused in (("subjects", clip), ("faces", DEMO / "stills" / "e_booth.png")):
+                code, _, said = self.run_it("find", *refused, "--along")
+                self.assertEqual((code, said), (1, "calado: Along a clip faces and lettering are looked for.\n"))
 
     def test_refused_in_a_sentence(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

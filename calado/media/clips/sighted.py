@@ -1,6 +1,6 @@
 """Faces and lettering looked for along a clip."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import ceil
 
@@ -31,7 +31,9 @@ def looked_every(frames: int, rate: float) -> int:
     return max(1, round(rate / A_SECOND), ceil(frames / AT_MOST))
 
 
-def sighted(frames: Frames, engine: Engine, told: Callable[[float], bool] = lambda share: True) -> Sighted:
+def sighted(
+    frames: Frames, engine: Engine, told: Callable[[float], bool] = lambda share: True, kinds: Sequence[Kind] = KINDS
+) -> Sighted:
     """Return the faces and lines of lettering along a clip; ``told(share)`` hears how far it is, False calls it off.
 
     Raises
@@ -55,7 +57,7 @@ def sighted(frames: Frames, engine: Engine, told: Callable[[float], bool] = lamb
             continue
         source = frames.source(frame)
         codes = screen_codes(engine.source(source, source.full(scale)), source.space)
-        for kind in KINDS:
+        for kind in kinds:
             if kind not in EVERY_OTHER or frame % (2 * every) == 0:
                 found.look(frame, codes, find_kind(engine, source, kind), kind)
     return Sighted(tuple(found.things()), every)
