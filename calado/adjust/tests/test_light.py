@@ -3,6 +3,7 @@
 import tempfile
 from unittest import TestCase
 
+import colour
 import numpy as np
 import PyOpenColorIO as ocio
 from hypothesis import given, settings
@@ -41,6 +42,12 @@ def treated(signal: np.ndarray, values: dict[str, object], space: ColourSpace = 
         else:
             adjustment.into(planes, adjustment.settings(complete, space))
     return np.moveaxis(space.transfer.encode(planes), 0, -1)
+
+
+def _hue_and_chroma(signal: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return the hue in degrees and the chroma in OKLab, as colour-science has it."""
+    lab = colour.XYZ_to_Oklab(colour.RGB_to_XYZ(SRGB.transfer.decode(signal), "sRGB", apply_cctf_decoding=False))
+    return np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360, np.hypot(lab[..., 1], lab[..., 2])
 
 
 def by_ocio(transform: object, signal: np.ndarray) -> np.ndarray:
@@ -174,13 +181,41 @@ class Guards(TestCase):
         # a bright tone taken down to nothing stands just at the floor
         self.assertAlmostEqual(float(made[-1]), 0.15, delta=0.01)
 
-    def test_keep_hue_keeps_the_ratios_of_the_channels(self) -> None:
+    def test_a_red_or_a_blue_lamp_is_protected_and_a_dark_red_is_not(self) -> None:
+        lamps = np.array([[[1.0, 0.2, 0.25], [0.25, 0.3, 1.0], [0.55, 0.1, 0.12], [0.4, 0.4, 0.4]]], np.float32)
+        guard = {"exposure": {"amount": -1.2}, "protect": {"amount": 1.0, "threshold": 0.55}}
+        made, plain = treated(lamps, guard), treated(lamps, {"exposure": {"amount": -1.2}})
+        np.testing.assert_allclose(made[0, :2], lamps[0, :2], atol=1e-4)
+        np.testing.assert_allclose(made[0, 2:], plain[0, 2:], atol=1e-4)
+
+    def test_keep_hue_gives_back_the_hue_and_leaves_light_and_strength(self) -> None:
         made = treated(SIGNAL, {"contrast": {"amount": 0.6}, "keep-hue": {"amount": 1.0}})
-        before, after = SRGB.transfer.decode(SIGNAL), SRGB.transfer.decode(made)
-        np.testing.assert_allclose(after[..., 0] * before[..., 1], after[..., 1] * before[..., 0], atol=2e-5)
-        plain = SRGB.transfer.decode(treated(SIGNAL, {"contrast": {"amount": 0.6}}))
+        plain = treated(SIGNAL, {"contrast": {"amount": 0.6}})
         weights = SRGB.luminance_weights
-        np.testing.assert_allclose(after @ weights, plain @ weights, atol=2e-5)
+        lit, wanted = (SRGB.transfer.decode(each) @ weights for each in (made, plain))
+        np.testing.assert_allclose(lit, wanted, atol=2e-5)
+        (was, _), (hue, chroma), (turned, strong) = map(_hue_and_chroma, (SIGNAL, made, plain))
+        coloured = (_hue_and_chroma(SIGNAL)[1] > 0.03) & (wanted > 0.002)
+        away = lambda one: np.abs((one - was + 180) % 360 - 180)[coloured]  # noqa: E731
+        self.assertGreater(np.quantile(away(turned), 0.9), 3)
+        self.assertLess(away(hue).max(), 0.1)
+        np.testing.assert_allclose(chroma[coloured], strong[coloured], rtol=0.1, atol=0.002)
+
+    def test_keep_hue_leaves_alone_what_turned_none(self) -> None:
+        for values in (
+            {"exposure": {"amount": -1.2}},
+            {"saturation": {"amount": -0.12}},
+            {"saturation": {"amount": -1.0}},
+        ):
+            made, plain = treated(SIGNAL, {**values, "keep-hue": {"amount": 1.0}}), treated(SIGNAL, values)
+            np.testing.assert_allclose(made, plain, atol=3e-4)
+
+    def test_a_grey_has_no_hue_to_keep(self) -> None:
+        grey = np.repeat(SIGNAL[..., :1], 3, axis=2)
+        warm = {"wash": {"amount": 0.5, "mode": "multiply", "light": 0.9, "chroma": 0.2, "hue": 75.0}}
+        made, plain = treated(grey, {**warm, "keep-hue": {"amount": 1.0}}), treated(grey, warm)
+        self.assertGreater(np.ptp(plain, axis=2).mean(), 0.02)
+        np.testing.assert_allclose(made, plain, atol=3e-4)
 
     def test_read_from_the_source_an_earlier_pass_does_not_matter(self) -> None:
         planes = np.full((3, 32, 32), 0.9, np.float32)
@@ -214,6 +249,14 @@ class Reliefs(TestCase):
         # the ripple's share of the light stays
         share = lambda p: p[0, 60, 150:].std() / p[0, 60, 150:].mean()  # noqa: E731
         self.assertAlmostEqual(share(down) / share(ripple), 1, delta=0.05)
+
+    def test_brighter_stays_brighter_to_the_ends_of_the_faders_and_beyond(self) -> None:
+        ramp = np.tile(np.linspace(0, 1, 900, dtype=np.float32) ** 2.2, (3, 40, 1))
+        for id in ("highlights", "shadows"):
+            for amount in (-2.0, -1.5, -1.0, -0.5, 0.5, 1.0, 1.5, 2.0):
+                made = self.render(ramp, {id: {"amount": amount}})[0, 20]
+                with self.subTest(id=id, amount=amount):
+                    self.assertGreater(np.diff(SRGB.transfer.encode(made)).min(), 0)
 
 
 class Luts(TestCase):
