@@ -5,7 +5,7 @@ export PORT
 MAKEFLAGS += --jobs=2
 PY := .venv/bin/python
 
-.PHONY: demo kernels test quick check dev bench quality screenshots setup web schema demo-scenes clean
+.PHONY: demo kernels test quick check dev bench quality starters screenshots setup web schema demo-scenes clean
 
 demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py migrate --verbosity 0
@@ -31,6 +31,9 @@ bench: setup web ## the table of speeds
 
 quality: setup ## how well following follows, in docs/quality.md
 	@$(PY) -m benchmarks.following
+
+starters: .make/dev ## every starter on every still of the demo, in var/starters.jpg
+	@$(PY) -m tools.starters
 
 screenshots: setup web kernels ## docs/screenshots from the demo
 	@$(PY) -m tools.screenshots

@@ -2,7 +2,17 @@
 
 from calado.adjust.colour.mono import BANDS
 from calado.start.analysis import Oval, PictureAnalysis
-from calado.start.parts import coloured_part, covering, features_out, hue_part, lights_part, offered, skin_part
+from calado.start.parts import (
+    coloured_part,
+    covering,
+    face_oval,
+    features_out,
+    hue_part,
+    lights_part,
+    offered,
+    skin_part,
+    stands_on,
+)
 from calado.start.starter import Made, frame_oval, oval_part, part
 
 #: exposure of a vignette on a picture without any, in EV
@@ -34,11 +44,11 @@ def spotlight(analysis: PictureAnalysis) -> Made:
         "saturation": {"amount": -0.15},
         "legible": {"floor": 0.08},
         # a window or a lamp in the surround stays as bright as it is instead of turning grey
-        "protect": {"amount": 0.8, "threshold": 0.55},
+        "protect": {"amount": 0.8, "threshold": 0.5},
         "keep-hue": {"amount": 1.0},
     }
     inside = {"exposure": {"amount": 0.5 if dark else 0.3}}
-    return Made((oval_part(analysis.subject, (0.1, 0.2)),), inside, outside)  # type: ignore[arg-type]
+    return Made((oval_part(stands_on(analysis), (0.1, 0.2)),), inside, outside)  # type: ignore[arg-type]
 
 
 def selective(analysis: PictureAnalysis) -> Made:
@@ -51,7 +61,9 @@ def selective(analysis: PictureAnalysis) -> Made:
 
 def tilt(analysis: PictureAnalysis) -> Made:
     """Return what “tilt” begins with."""
-    y = min(max(analysis.subject.y + 0.05, 0.25), 0.75)
+    faces = analysis.found("face")
+    middle = face_oval(faces[0]).y if faces else analysis.subject.y + 0.05
+    y = min(max(middle, 0.25), 0.75)
     band = part("gradient", x=analysis.aspect / 2, y=y, sides="two", width=0.16, feather_in=0.0, feather_out=0.4)
     return Made((band,), {}, {"blur": {"radius": 0.014, "grade": "radius"}})
 
@@ -101,17 +113,20 @@ def hot_spot(analysis: PictureAnalysis) -> Made:
     """Return what “hot spot” begins with."""
     places = analysis.glare or (Oval(analysis.aspect / 2, 0.3, 0.2, 0.2),)
     parts = [oval_part(place, (0.02, 0.1), number, grown=1.7) for number, place in enumerate(places, start=1)]
+    # what is not bright within the ovals is left alone
+    bright = lights_part(analysis).model_copy(update={"id": f"part-{len(parts) + 1}", "join": "intersect"})
     inside = {
-        "haze": {"amount": 0.06},
-        "highlights": {"amount": -0.3},
-        "wash": {"amount": 0.75, "mode": "multiply", "light": 0.9, "chroma": 0.28, "hue": 75.0},
+        "highlights": {"amount": -0.25},
+        "wash": {"amount": 0.35, "mode": "multiply", "light": 0.9, "chroma": 0.28, "hue": 75.0},
     }
-    return Made(tuple(parts), inside, {})  # type: ignore[arg-type]
+    return Made((*parts, bright), inside, {})  # type: ignore[arg-type]
 
 
 def grain(analysis: PictureAnalysis) -> Made:
     """Return what “grain” begins with."""
-    return Made((lights_part(analysis),), {"grain": {"amount": 0.35, "size": 0.0018}}, {})
+    # clipped white carries little: grain there looks like pepper
+    response = ((0.0, 0.0), (0.25, 0.0), (0.7, 1.0), (0.88, 0.8), (1.0, 0.25))
+    return Made((lights_part(analysis),), {"grain": {"amount": 0.12, "size": 0.0014, "response": response}}, {})
 
 
 def graduated(analysis: PictureAnalysis) -> Made:
@@ -129,7 +144,7 @@ def graduated(analysis: PictureAnalysis) -> Made:
 def streak(analysis: PictureAnalysis) -> Made:
     """Return what “streak” begins with."""
     outside = {"motion": {"length": 0.15, "angle": 90.0}}
-    return Made((oval_part(analysis.subject, (0.0, 0.01)),), {}, outside, mix=0.9)  # type: ignore[arg-type]
+    return Made((oval_part(stands_on(analysis), (0.0, 0.01)),), {}, outside, mix=0.9)  # type: ignore[arg-type]
 
 
 def peephole(analysis: PictureAnalysis) -> Made:
@@ -143,7 +158,13 @@ def peephole(analysis: PictureAnalysis) -> Made:
 
 def call_out(analysis: PictureAnalysis) -> Made:
     """Return what “call out” begins with."""
-    subject = analysis.subject
-    oval = Oval(subject.x, subject.y, 0.42, 0.42)
+    faces = analysis.found("face")
+    oval = _round(face_oval(faces[0])) if faces else Oval(analysis.subject.x, analysis.subject.y, 0.42, 0.42)
     outside = {"exposure": {"amount": -0.4}, "ring": {"width": 0.006, "offset": 0.02}}
     return Made((oval_part(oval, (0.008, 0.008)),), {}, outside)  # type: ignore[arg-type]
+
+
+def _round(oval: Oval) -> Oval:
+    """Return a circle well round a face."""
+    side = min(max(1.7 * max(oval.width, oval.height), 0.2), 0.9)
+    return Oval(oval.x, oval.y, side, side)

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from calado.detect.find import Offer
 from calado.detect.subjects import subject_of
 from calado.sheet.models import Part
-from calado.start.analysis import SKIN, PictureAnalysis
+from calado.start.analysis import SKIN, Oval, PictureAnalysis
 from calado.start.coloured import coloured_thing
 from calado.start.starter import part
 
@@ -17,6 +17,9 @@ CORE = 0.8
 LEAST_PIXELS = 40
 #: of a face that is covered, over the one that was found; of a line's height, all round it
 FACE_GROWN, LINE_MARGIN = 1.85, 0.2
+#: heights of a face, of an oval over head and shoulders, wide and high; room round a figure, in picture heights,
+#: and the share of the picture beyond which it is not stood on
+SHOULDERS, FIGURE_ROOM, FIGURE_MOST = (2.2, 2.8), 0.08, 0.45
 #: an eye and the lips, width and height, in the distance between the eyes (our proportions, with room for a look aside)
 THING_LOOSE = 0.08
 EYE, LIPS = (0.7, 0.55), (0.84, 0.42)
@@ -58,6 +61,29 @@ def features_out(find: Offer, first: int) -> list[Part]:
         taken = part("ellipse", number, **{id: round(value, 4) for id, value in (values | soft).items()})
         made.append(taken.model_copy(update={"join": "subtract"}))
     return made
+
+
+def face_oval(find: Offer) -> Oval:
+    """Return where a found face lies."""
+    x, y, wide, high = (float(find.values[id]) for id in ("x", "y", "width", "height"))  # type: ignore[arg-type]
+    return Oval(x, y, wide, high)
+
+
+def stands_on(analysis: PictureAnalysis) -> Oval:
+    """Return an oval over the found figure, or head and shoulders of a found face, else where the eye likely goes."""
+    subjects, faces = analysis.found("subject"), analysis.found("face")
+    left, top, wide, high = subjects[0].box if subjects else (0.0, 0.0, analysis.aspect, 1.0)
+    # of one that fills the picture nothing would be left outside
+    if wide * high < FIGURE_MOST * analysis.aspect:
+        return Oval(left + wide / 2, top + high / 2, wide + FIGURE_ROOM, high + FIGURE_ROOM)
+    if faces:
+        face = face_oval(faces[0])
+        wide, high = (grown * face.height for grown in SHOULDERS)
+        # of a near one the frame's sides stay outside
+        wide, high = min(wide, 0.7 * analysis.aspect), min(high, 0.95)
+        below = max(min(0.3 * face.height, (high - face.height) / 2), 0.0)
+        return Oval(face.x, face.y + below, wide, high)
+    return analysis.subject
 
 
 def coloured_part(analysis: PictureAnalysis) -> Part | None:

@@ -75,7 +75,8 @@ class Reading(TestCase):
 
     def test_the_burnt_place_and_its_reflection_are_found(self) -> None:
         sheet = made("hot-spot", PictureAnalysis(self.picture(), SRGB, 1.5))
-        first, second = sheet.regions[0].parts
+        first, second, bright = sheet.regions[0].parts
+        self.assertEqual((bright.kind, bright.join), ("luminance", "intersect"))
         self.assertAlmostEqual(float(first.values["x"]), 90 / 200, delta=0.01)  # type: ignore[arg-type]
         self.assertAlmostEqual(float(first.values["y"]), 60 / 200, delta=0.01)  # type: ignore[arg-type]
         self.assertAlmostEqual(float(first.values["turn"]), 20, delta=3)  # type: ignore[arg-type]

@@ -1,5 +1,6 @@
 """Samples taken from the picture set ranges, and starters read what is in the picture."""
 
+import json
 from pathlib import Path
 from unittest import TestCase
 
@@ -133,6 +134,28 @@ class Starters(TestCase):
         self.assertEqual(sheet.regions[0].parts[0].kind, "luminance")
         for (y, x), held in (((180, 300), 1), ((200, 950), 1), ((700, 300), 0), ((650, 700), 0)):
             self.assertAlmostEqual(float(matte[y // 2, x // 2]), held, delta=0.1, msg=str((y, x)))
+
+    def test_on_a_found_face_or_figure_it_stands_and_not_on_the_wall(self) -> None:
+        told = json.loads((DEMO / "truth" / "truth.json").read_text())["stills"]
+        for still in ("a_bench", "b_portrait", "e_booth", "f_night"):
+            left, top, right, bottom = (n / 1067 for n in told[still]["faces"][0]["box"])
+            for starter in ("call-out", "spotlight", "motion-streak"):
+                with self.subTest(still=still, starter=starter):
+                    (oval,) = self.started(starter, still)[0].regions[0].parts
+                    x, y, wide, high = (float(oval.values[id]) for id in ("x", "y", "width", "height"))  # type: ignore[arg-type]
+                    # brow, chin and both cheeks lie within
+                    across, down = (left + right) / 2, (top + bottom) / 2
+                    for a, b in ((left, down), (right, down), (across, top), (across, bottom)):
+                        self.assertLess(((a - x) / (wide / 2)) ** 2 + ((b - y) / (high / 2)) ** 2, 1.0)
+                    self.assertLess(wide * high, 0.9 * 1.5)
+
+    def test_a_tamed_spot_leaves_what_is_dark_beside_it(self) -> None:
+        for still in ("a_bench", "c_dusk", "f_night"):
+            sheet, source = self.started("hot-spot", still)
+            matte = self.matte(sheet, source)
+            light = Engine().source(source, source.full(0.5)).max(axis=0)
+            self.assertGreater(float(matte.max()), 0.9)
+            self.assertLess(float(matte[light < 0.05].max()), 0.05)
 
     def test_the_accent_keeps_one_jar_of_its_hue(self) -> None:
         matte = self.matte(*self.started("colour-accent", "d_shelf"))
