@@ -187,7 +187,7 @@ class StoryTest(InBrowser):
         said = (
             "Inside subject oval: exposure +0.3 EV. "
             "Outside subject oval: exposure −1.3 EV, saturation −15 %, "
-            "highlights protected 80 % from 50 %, legible down to 8 %, hue kept 100 %."
+            "highlights protected 80 %, legible down to 8 %, hue kept 100 %."
         )
         self.reads(said)
         # the same file again is noticed, and leads to the shot that is there

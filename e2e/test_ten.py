@@ -59,7 +59,7 @@ class TenTest(OnTheStills):
         before, after = self.codes("source"), self.codes()
         lamp = self.box(before, 60, 290, 160, 390).mean() - self.box(after, 60, 290, 160, 390).mean()
         curtain = self.box(before, 20, 20, 120, 200), self.box(after, 20, 20, 120, 200)
-        self.assertLess(curtain[1].mean() / curtain[0].mean(), 0.8)
+        self.assertLess(curtain[1].mean() / curtain[0].mean(), 0.6)
         self.assertLess(lamp / self.box(before, 60, 290, 160, 390).mean(), 0.1)
 
     def test_spotlight_kept_legible(self) -> None:
@@ -133,7 +133,8 @@ class TenTest(OnTheStills):
         with self.acts_of(2):
             self.start_on("grain-in-light")
         difference = np.abs(self.codes() - self.codes("source"))
-        self.assertGreater(self.box(difference, 260, 110, 340, 200).mean(), 1)
+        # fine grain: some three quarters of a code in the mean of a lamp, which is nearly white
+        self.assertGreater(self.box(difference, 260, 110, 340, 200).mean(), 0.6)
         self.assertLess(self.box(difference, 500, 60, 560, 300).mean(), 0.2)
 
     def test_streaked_background_at_ninety_per_cent(self) -> None:
