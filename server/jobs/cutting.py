@@ -5,8 +5,6 @@ from collections.abc import Callable
 from calado.media.clips.shots import found_cuts
 from server.bench.clips import frames_of
 from server.jobs.models import Job
-from server.projects.errors import Missing
-from server.projects.models import Shot
 
 
 def look_for_cuts(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
@@ -17,7 +15,4 @@ def look_for_cuts(job: Job, report: Callable[[float], bool]) -> dict[str, object
     Missing
         when the shot was removed.
     """
-    shot = Shot.objects.filter(id=job.order["shot"]).first()
-    if shot is None:
-        raise Missing("clip")
-    return {"cuts": found_cuts(frames_of(shot).clip, report)}
+    return {"cuts": found_cuts(frames_of(job.shot).clip, report)}

@@ -10,8 +10,6 @@ from calado.media.clips.sighted import sighted
 from server.bench.clips import frames_of
 from server.bench.sources import ENGINE
 from server.jobs.models import Job
-from server.projects.errors import Missing
-from server.projects.models import Shot
 
 
 def look_along(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
@@ -22,10 +20,7 @@ def look_along(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
     Missing
         when the shot was removed.
     """
-    shot = Shot.objects.filter(id=job.order["shot"]).first()
-    if shot is None:
-        raise Missing("clip")
-    found = sighted(frames_of(shot), ENGINE, report)
+    found = sighted(frames_of(job.shot), ENGINE, report)
     return {"every": found.every, "things": [_kept(thing) for thing in found.things]}
 
 

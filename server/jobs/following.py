@@ -15,8 +15,6 @@ from calado.sheet.within import region_called
 from server.bench.clips import frames_of, motions_of
 from server.bench.sources import ASSETS
 from server.jobs.models import Job
-from server.projects.errors import Missing
-from server.projects.models import Shot
 
 
 def follow(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
@@ -29,9 +27,7 @@ def follow(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
     RequestError
         when the region cannot be followed.
     """
-    shot = Shot.objects.filter(id=job.order["shot"]).first()
-    if shot is None:
-        raise Missing("clip")
+    shot = job.shot
     sheet = read_sheet(job.order["sheet"], CATALOGUE)
     region = region_called(sheet, job.order["region"])
     frames, motions = frames_of(shot), motions_of(shot)

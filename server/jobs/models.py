@@ -5,6 +5,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
+from server.projects.errors import Missing
 from server.projects.models import Project, Shot, new_id
 
 
@@ -125,3 +126,17 @@ class Job(Ordered):
     def __str__(self) -> str:
         """Return what it is about."""
         return self.name
+
+    @property
+    def shot(self) -> Shot:
+        """The shot that it works on.
+
+        Raises
+        ------
+        Missing
+            when that was removed.
+        """
+        found = Shot.objects.filter(id=self.order["shot"]).first()
+        if found is None:
+            raise Missing("clip")
+        return found

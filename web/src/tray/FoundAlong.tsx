@@ -13,7 +13,7 @@ import { Say, WordLine } from "../ui/Words";
 const ALONG = "/api/projects/{project}/shots/{shot}/along";
 /** How much is shown of a thing, in its sizes. */
 const ROUND = { face: 1.7, text: 1.2 } as const;
-const FACES = { face: ["face", "faces"], text: ["line of text", "lines of text"] } as const;
+const NAMES = { face: ["face", "faces"], text: ["line of text", "lines of text"] } as const;
 
 export function FoundAlong({ at, onClose }: { readonly at: Address; readonly onClose: () => void }) {
   const client = useQueryClient();
@@ -75,7 +75,7 @@ function Things({ at, job, every, things, onAgain, onClose }: Props) {
   const [busy, setBusy] = useState(false);
   const counted = (["face", "text"] as const).map((kind) => {
     const count = things.filter((thing) => thing.sure && thing.kind === kind).length;
-    return `${count === 0 ? "no" : count} ${FACES[kind][count === 1 || count === 0 ? 0 : 1]}`;
+    return `${count === 0 ? "no" : count} ${NAMES[kind][count === 1 || count === 0 ? 0 : 1]}`;
   });
   const doubtful = things.filter(({ sure }) => !sure).length;
   const all = (kind: string) => setChosen(new Set([...chosen, ...things.flatMap((thing, k) => (thing.sure && thing.kind === kind ? [k] : []))]));
