@@ -143,7 +143,7 @@ STARTERS: tuple[Starter, ...] = (
     Starter(
         "hot-spot",
         "Tame hot spot",
-        "Inside the burnt place and its reflection: a veil, highlights down, a warm wash.",
+        "Inside the light of the burnt place and its reflection: highlights down, a warm wash.",
         (
             "blown out sun",
             "tame sun",
