@@ -92,14 +92,71 @@ def bt2020_to_linear(encoded: Floats) -> Floats:
 
 @dataclass(frozen=True)
 class Transfer:
-    """A pair of twins: ``encode`` takes linear light to signal, ``decode`` takes it back."""
+    """A pair of twins: ``encode`` takes linear light to signal, ``decode`` takes it back.
+
+    ``steep``: the signal rises without bound at black, so that a table of it goes by the root of the light.
+    """
 
     name: str
     encode: Callable[[Floats], Floats]
     decode: Callable[[Floats], Floats]
+    steep: bool = False
+
+
+# IEC 61966-2-5: the power is 2 + 51/256
+OPRGB_POWER = 563 / 256
+# ISO 22028-2, 4.4: the straight part ends where both meet
+ROMM_POWER, ROMM_SLOPE = 1.8, 16.0
+ROMM_BREAK = ROMM_SLOPE ** (ROMM_POWER / (1 - ROMM_POWER))
+
+
+def linear_to_oprgb(linear: Floats) -> Floats:
+    """Return the opRGB signal of linear light.
+
+    References
+    ----------
+    IEC61966-2-5
+    """
+    return _odd(np.asarray(linear), lambda x: x ** (1 / OPRGB_POWER))
+
+
+def oprgb_to_linear(encoded: Floats) -> Floats:
+    """Return the linear light of an opRGB signal.
+
+    References
+    ----------
+    IEC61966-2-5
+    """
+    return _odd(np.asarray(encoded), lambda x: x**OPRGB_POWER)
+
+
+def linear_to_romm(linear: Floats) -> Floats:
+    """Return the ROMM RGB signal of linear light.
+
+    References
+    ----------
+    ISO22028-2
+    """
+    return _odd(
+        np.asarray(linear), lambda x: np.where(x < ROMM_BREAK, ROMM_SLOPE * x, np.maximum(x, 0) ** (1 / ROMM_POWER))
+    )
+
+
+def romm_to_linear(encoded: Floats) -> Floats:
+    """Return the linear light of a ROMM RGB signal.
+
+    References
+    ----------
+    ISO22028-2
+    """
+    return _odd(
+        np.asarray(encoded), lambda x: np.where(x < ROMM_SLOPE * ROMM_BREAK, x / ROMM_SLOPE, x**ROMM_POWER)
+    )
 
 
 SRGB = Transfer("srgb", linear_to_srgb, srgb_to_linear)
+OPRGB = Transfer("oprgb", linear_to_oprgb, oprgb_to_linear, steep=True)
+ROMM = Transfer("romm", linear_to_romm, romm_to_linear)
 BT2020 = Transfer("bt2020", linear_to_bt2020, bt2020_to_linear)
 
 # BT.2100 table 4: perceptual quantisation

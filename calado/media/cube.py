@@ -2,7 +2,9 @@
 
 References
 ----------
-CubeLUT: red changes fastest; ``DOMAIN_MIN`` and ``DOMAIN_MAX`` tell where the table begins and ends.
+CubeLUT: red changes fastest; ``DOMAIN_MIN`` and ``DOMAIN_MAX`` tell where the table begins and ends. Many programs write
+``LUT_1D_INPUT_RANGE`` and ``LUT_3D_INPUT_RANGE`` instead, and a table of one dimension, a shaper, before a solid one; no
+standard has them (common practice, read as OpenColorIO does).
 """
 
 import hashlib
@@ -20,6 +22,7 @@ from calado.errors import MediaError, SheetError
 
 MOST_BYTES = 40 * 2**20
 MOST_SOLID, MOST_LINE = 129, 65536
+Triple = tuple[float, float, float]
 _DIGEST = re.compile(r"[0-9a-f]{32}")
 
 
@@ -86,27 +89,50 @@ def _floats(texts: list[str], line: int) -> list[float]:
 
 
 def _table(words: dict[str, list[float]], rows: NDArray[np.float64]) -> Lut:
-    sizes = {key: words[key] for key in ("LUT_1D_SIZE", "LUT_3D_SIZE") if key in words}
-    if len(sizes) != 1:
-        raise MediaError("This is not a .cube table: it must name LUT_1D_SIZE or LUT_3D_SIZE, once.", code="media.cube")
-    (key, given), most = next(iter(sizes.items())), MOST_SOLID if "LUT_3D_SIZE" in sizes else MOST_LINE
-    size = int(given[0]) if given else 0
-    if not 2 <= size <= most:
-        raise MediaError(f"A table of size {size} cannot be read; 2 to {most} can.", code="media.cube")
-    count = size if key == "LUT_1D_SIZE" else size**3
-    if rows.shape != (count, 3):
+    line, solid = (_size(words, key, most) for key, most in (("LUT_1D_SIZE", MOST_LINE), ("LUT_3D_SIZE", MOST_SOLID)))
+    if not line and not solid:
+        raise MediaError("This is not a .cube table: it must name LUT_1D_SIZE or LUT_3D_SIZE.", code="media.cube")
+    if rows.shape != (line + solid**3, 3):
         raise MediaError(
-            f"This table should hold {count} lines of three numbers; it holds {len(rows)}. Export it again.",
+            f"This table should hold {line + solid**3} lines of three numbers; it holds {len(rows)}. Export it again.",
             code="media.cube",
         )
-    low, high = _triple(words.get("DOMAIN_MIN", [0, 0, 0])), _triple(words.get("DOMAIN_MAX", [1, 1, 1]))
+    values = rows.astype(np.float32)
+    first = Lut(values[:line], *_domain(words, "LUT_1D_INPUT_RANGE")) if line else None
+    if not solid:
+        return first  # type: ignore[return-value]
+    cube = values[line:].reshape(solid, solid, solid, 3)
+    if first is None:
+        return Lut(cube, *_domain(words, "LUT_3D_INPUT_RANGE"))
+    # where a shaper comes first, a domain is the shaper's, and the solid table reads what comes of it
+    range_ = words.get("LUT_3D_INPUT_RANGE", [0.0, 1.0])
+    return Lut(cube, *_domain({"LUT_3D_INPUT_RANGE": range_}, "LUT_3D_INPUT_RANGE"), first)
+
+
+def _size(words: dict[str, list[float]], key: str, most: int) -> int:
+    if key not in words:
+        return 0
+    size = int(words[key][0]) if words[key] else 0
+    if not 2 <= size <= most:
+        raise MediaError(f"A table of size {size} cannot be read; 2 to {most} can.", code="media.cube")
+    return size
+
+
+def _domain(words: dict[str, list[float]], key: str) -> tuple[Triple, Triple]:
+    """Return where a table begins and ends: by its own range, else by its domain, else 0 and 1."""
+    if key in words:
+        range_ = words[key]
+        if len(range_) != 2:
+            raise MediaError(f"{key} of this table must have two numbers.", code="media.cube")
+        low, high = (range_[0],) * 3, (range_[1],) * 3
+    else:
+        low, high = _triple(words.get("DOMAIN_MIN", [0, 0, 0])), _triple(words.get("DOMAIN_MAX", [1, 1, 1]))
     if any(b - a < 1e-6 for a, b in zip(low, high, strict=True)):
         raise MediaError("The domain of this table is empty.", code="media.cube")
-    values = rows.astype(np.float32)
-    return Lut(values if key == "LUT_1D_SIZE" else values.reshape(size, size, size, 3), low, high)
+    return low, high
 
 
-def _triple(values: list[float]) -> tuple[float, float, float]:
+def _triple(values: list[float]) -> Triple:
     if len(values) != 3:
         raise MediaError("The domain of this table must have three numbers.", code="media.cube")
     return values[0], values[1], values[2]

@@ -44,6 +44,7 @@ _NEVER = (
 )
 #: what tells where, and with which very thing
 _TELLS = ("GPS:", "Serial", "OwnerName", "ImageUniqueID", "City", "Sublocation", "Location", "HostComputer")
+_UNITS = {"inch": "in", "inches": "in", "in": "in", "centimeter": "cm", "cm": "cm"}
 #: characters of a text, and numbers of a list, that are no picture
 LONGEST, MOST = 400, 12
 
@@ -67,6 +68,10 @@ def copy_into(spec: oiio.ImageSpec, path: Path, *, private: bool) -> None:
     for name, type_, value in _kept(path):
         if private or not _private(name):
             spec.attribute(name, type_, value)
+    # readers of formats name the unit of resolution in their own ways, writers know the shortest
+    unit = _UNITS.get(spec.get_string_attribute("ResolutionUnit").lower())
+    if unit is not None:
+        spec.attribute("ResolutionUnit", unit)
 
 
 def _kept(path: Path) -> list[tuple[str, Any, Any]]:

@@ -2,18 +2,34 @@
 
 import io
 from functools import lru_cache
+from typing import Any, TypeAlias
 
 import imagecodecs
 import numpy as np
 from numpy.typing import NDArray
 from PIL import ImageCms
 
-from calado.colour.spaces import DISPLAY_P3, SRGB, STILL_SPACES, ColourSpace
+from calado.colour.spaces import (
+    BT2020,
+    D50,
+    D65,
+    DISPLAY_P3,
+    ROMM,
+    SRGB,
+    STILL_SPACES,
+    Chromaticity,
+    ColourSpace,
+    adapted,
+)
 from calado.errors import MediaError
 
 #: two profiles mean the same space when colorants and a grey ramp agree this closely
 COLORANT_TOLERANCE, RAMP_TOLERANCE = 0.004, 0.004
 _RAMP = np.linspace(0.1, 0.9, 5)
+#: a primary counts as held by a space within this share of its light
+HELD = 0.002
+#: uint8, uint16 or float32
+Samples: TypeAlias = NDArray[Any]
 
 
 @lru_cache(maxsize=8)
@@ -23,10 +39,18 @@ def profile_of(space: ColourSpace) -> bytes:
         return _undated(bytes(imagecodecs.cms_profile("srgb")))
     curve = space.transfer.decode(np.linspace(0, 1, 4096))
     codes = np.rint(np.clip(curve, 0, 1) * 65535).astype(np.uint16)
-    primaries = [c for point in (space.red, space.green, space.blue) for c in (*point, 1.0)]
-    white = [*space.white, 1.0]
-    made = imagecodecs.cms_profile("rgb", whitepoint=white, primaries=primaries, transferfunction=codes)
+    made = imagecodecs.cms_profile(
+        "rgb", whitepoint=_white(space), primaries=_primaries(space), transferfunction=codes
+    )
     return _undated(bytes(made))
+
+
+def _white(space: ColourSpace) -> list[float]:
+    return [*space.white, 1.0]
+
+
+def _primaries(space: ColourSpace) -> list[float]:
+    return [c for point in (space.red, space.green, space.blue) for c in (*point, 1.0)]
 
 
 def _undated(profile: bytes) -> bytes:
@@ -59,13 +83,84 @@ def space_of(profile: bytes) -> ColourSpace | None:
     return next((space for space in STILL_SPACES.values() if _same(profile, colorants, space)), None)
 
 
-def to_display_p3(codes: NDArray[np.uint16], profile: bytes) -> NDArray[np.uint16]:
-    """Return 16-bit Display P3 codes, shape (H, W, 3), of codes in a profile that is none of ours."""
-    return _transformed(codes, profile, DISPLAY_P3)
+def into_ours(samples: Samples, profile: bytes) -> tuple[Samples, ColourSpace]:
+    """Return samples of a profile that is none of ours, shape (H, W, 3), in the least of our spaces that holds it.
+
+    Codes become 16-bit codes; floats become linear light, which may go beyond 0…1.
+    """
+    space = _holding(profile)
+    if samples.dtype.kind == "f":
+        return np.asarray(_converted(samples, profile, _linear_profile(space), "float32"), np.float32), space
+    wide = samples.astype(np.uint16) * 257 if samples.dtype == np.uint8 else samples.astype(np.uint16)
+    return _transformed(wide, profile, space), space
+
+
+def _holding(profile: bytes) -> ColourSpace:
+    """Return the least of our spaces in which the primaries of a profile lie; one without any may be anything."""
+    _, colorants = _read(profile)
+    if colorants is None:
+        return ROMM
+    # colorants are XYZ of D50
+    colours = colorants @ adapted(D50, D65).T
+    held = (space for space in (DISPLAY_P3, BT2020) if (colours @ space.from_xyz.T).min() > -HELD)
+    return next(held, ROMM)
+
+
+@lru_cache(maxsize=4)
+def _linear_profile(space: ColourSpace) -> bytes:
+    return bytes(imagecodecs.cms_profile("rgb", whitepoint=_white(space), primaries=_primaries(space), gamma=1.0))
+
+
+def profile_by(white: Chromaticity, primaries: tuple[Chromaticity, ...], gamma: float) -> bytes:
+    """Return an ICC profile of a power and primaries that a file names by their numbers.
+
+    Raises
+    ------
+    MediaError
+        when they are no colours.
+    """
+    points = [c for point in primaries for c in (*point, 1.0)]
+    try:
+        return bytes(imagecodecs.cms_profile("rgb", whitepoint=[*white, 1.0], primaries=points, gamma=gamma))
+    except (RuntimeError, ValueError) as error:
+        raise _damaged() from error
+
+
+def is_grey(profile: bytes) -> bool:
+    """Whether a profile is one for grey."""
+    return _read(profile)[0] == "GRAY"
+
+
+def grey_signal(samples: Samples, profile: bytes) -> Samples | None:
+    """Return grey samples in a profile for grey as sRGB's signal, codes of 16 bits; None where they are that already.
+
+    Raises
+    ------
+    MediaError
+        when the profile tells no way from its greys.
+    """
+    ramp = np.arange(65536, dtype=np.uint16)
+    try:
+        made = imagecodecs.cms_transform(
+            ramp[None], profile, profile_of(SRGB), colorspace="gray", outcolorspace="rgb", outdtype="uint16"
+        )
+    except (RuntimeError, ValueError) as error:
+        raise _damaged() from error
+    table = np.asarray(made, np.uint16)[0, :, 1]
+    if np.abs(table / 65535 - ramp / 65535).max() < RAMP_TOLERANCE:
+        return None
+    if samples.dtype.kind == "f":
+        return np.interp(samples, ramp / 65535, table / 65535).astype(np.float32)
+    return table[samples.astype(np.uint16) * 257 if samples.dtype == np.uint8 else samples.astype(np.uint16)]
 
 
 def _transformed(codes: NDArray[np.uint16], profile: bytes, space: ColourSpace) -> NDArray[np.uint16]:
-    """Return 16-bit codes of a space, shape (H, W, 3), of codes in a profile.
+    """Return 16-bit codes of a space, shape (H, W, 3), of codes in a profile."""
+    return np.asarray(_converted(codes, profile, profile_of(space), "uint16"), np.uint16)
+
+
+def _converted(samples: Samples, profile: bytes, to: bytes, kind: str) -> Samples:
+    """Return samples of one profile in another.
 
     Raises
     ------
@@ -73,12 +168,9 @@ def _transformed(codes: NDArray[np.uint16], profile: bytes, space: ColourSpace) 
         when the profile tells no way from its colours.
     """
     try:
-        converted = imagecodecs.cms_transform(
-            codes, profile, profile_of(space), colorspace="rgb", outcolorspace="rgb", outdtype="uint16"
-        )
+        return imagecodecs.cms_transform(samples, profile, to, colorspace="rgb", outcolorspace="rgb", outdtype=kind)
     except (RuntimeError, ValueError) as error:  # CmsError is a RuntimeError
         raise _damaged() from error
-    return np.asarray(converted, np.uint16)
 
 
 def _damaged() -> MediaError:

@@ -1,7 +1,7 @@
 """Reading a still: what it is by its content, its size before its pixels, its profile and its orientation.
 
 Convention: what is returned stands upright, shape (3, H, W): uint8 or uint16 codes in the space's transfer function, or
-float32 linear light. Grey becomes three equal planes. Transparency is not carried: colours are laid on black.
+float32 linear light. Grey becomes three equal planes. Transparency is not carried: colours are laid on black, in light.
 """
 
 from dataclasses import dataclass
@@ -12,9 +12,9 @@ import numpy as np
 import OpenImageIO as oiio
 from numpy.typing import NDArray
 
-from calado.colour.spaces import DISPLAY_P3, SRGB, STILL_SPACES, ColourSpace
+from calado.colour.spaces import ColourSpace
 from calado.errors import MediaError
-from calado.media.profiles import space_of, to_display_p3
+from calado.media.described import in_space
 
 #: uint8, uint16 or float32
 Samples: TypeAlias = NDArray[Any]
@@ -26,9 +26,6 @@ MIN_SIDE = 8
 MAX_DECODED = 2**30
 #: a progressive JPEG has about ten scans; each goes over the whole picture again (attack: thousands of them)
 MAX_SCANS = 100
-#: largest light kept from float files: what half precision can hold
-BRIGHTEST = 65504.0
-
 OPENEXR = "OpenEXR"
 _MAGIC = (
     (b"\xff\xd8\xff", "JPEG", "jpg"),
@@ -41,9 +38,6 @@ _MAGIC = (
     (b"v/1\x01", OPENEXR, "exr"),
 )
 READ_FORMATS = "JPEG, PNG, TIFF, WebP or OpenEXR"
-#: primaries in a file count as those of a space within this
-NEAR = 1e-3
-
 
 @dataclass(frozen=True)
 class Probe:
@@ -204,14 +198,14 @@ def read_still(path: Path) -> Still:
     """
     about = probe(path)
     spec, pixels = read_pixels(path, about)
-    profile = _profile(spec)
-    samples, notes = _three(pixels, laid=about.format == OPENEXR)
-    samples, space, more = _in_space(samples, profile)
-    if about.format == OPENEXR:
-        space, told = _by_primaries(spec)
-        more += told
+    colour, alpha = _parted(pixels)
+    samples, space, notes = in_space(colour, spec, path, about.format)
+    if alpha is not None:
+        # what an OpenEXR file holds is laid on black already
+        samples = samples if about.format == OPENEXR else _on_black(samples, alpha, space)
+        notes = ["Its transparent parts were laid on black.", *notes]
     turned = upright(samples, about.orientation)
-    return Still(np.ascontiguousarray(np.moveaxis(turned, -1, 0)), space, " ".join([*notes, *more]))
+    return Still(np.ascontiguousarray(np.moveaxis(turned, -1, 0)), space, " ".join(notes))
 
 
 def read_pixels(path: Path, about: Probe) -> tuple[oiio.ImageSpec, Samples]:
@@ -235,49 +229,26 @@ def read_pixels(path: Path, about: Probe) -> tuple[oiio.ImageSpec, Samples]:
     return spec, np.asarray(pixels).reshape(spec.height, spec.width, spec.nchannels)
 
 
-def _profile(spec: oiio.ImageSpec) -> bytes:
-    found = spec.getattribute("ICCProfile")
-    return b"" if found is None else np.asarray(found).astype(np.uint8).tobytes()
-
-
-def _by_primaries(spec: oiio.ImageSpec) -> tuple[ColourSpace, list[str]]:
-    """Return the space whose primaries and white an OpenEXR file names, sRGB's where it names none."""
-    found = spec.getattribute("chromaticities")
-    if found is None:
-        return SRGB, []
-    for space in STILL_SPACES.values():
-        if np.allclose(found, [*space.red, *space.green, *space.blue, *space.white], atol=NEAR):
-            return space, []
-    return SRGB, ["Its primaries are none that Calado knows; they were taken as those of sRGB."]
-
-
-def _three(pixels: Samples, laid: bool = False) -> tuple[Samples, list[str]]:
-    """Return pixels of shape (H, W, 3): grey is repeated, transparency laid on black unless it is already."""
+def _parted(pixels: Samples) -> tuple[Samples, NDArray[np.float32] | None]:
+    """Return colours, shape (H, W, 3), grey repeated, and alpha, shape (H, W), 0…1, or None where all is opaque."""
     channels = pixels.shape[2]
     colour = pixels[..., :3] if channels >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
     if channels in (1, 3):
-        return colour, []
-    alpha = pixels[..., -1:]
+        return colour, None
     top = 1.0 if pixels.dtype.kind == "f" else float(np.iinfo(pixels.dtype).max)
-    if np.all(alpha == top):
-        return colour, []
-    on_black = colour if laid else colour * (alpha / top)
-    return on_black.astype(pixels.dtype), ["Its transparent parts were laid on black."]
+    alpha = pixels[..., -1]
+    return colour, None if np.all(alpha == top) else (alpha / np.float32(top)).astype(np.float32)
 
 
-def _in_space(samples: Samples, profile: bytes) -> tuple[Samples, ColourSpace, list[str]]:
-    """Return samples, their space, and notes."""
-    space = space_of(profile) if profile else SRGB
+def _on_black(samples: Samples, alpha: NDArray[np.float32], space: ColourSpace) -> Samples:
+    """Return samples laid on black, in light."""
     if samples.dtype.kind == "f":
-        clean = np.nan_to_num(samples.astype(np.float32), nan=0.0, posinf=BRIGHTEST, neginf=-BRIGHTEST)
-        notes = [] if np.array_equal(clean, samples) else ["Its values that were no numbers were made black."]
-        # a float file with a profile is encoded as the profile says; without one it holds linear light
-        light = (space or SRGB).transfer.decode(clean).astype(np.float32) if profile else clean
-        return light, space or SRGB, notes
-    if space is not None:
-        return samples, space, []
-    wide = samples.astype(np.uint16) * 257 if samples.dtype == np.uint8 else samples.astype(np.uint16)
-    return to_display_p3(wide, profile), DISPLAY_P3, ["Its colours were converted to Display P3."]
+        return np.asarray(samples * alpha[..., None], np.float32)
+    top, thin = np.iinfo(samples.dtype).max, alpha < 1
+    light = space.transfer.decode(samples[thin] / np.float32(top)) * alpha[thin][:, None]
+    made = samples.copy()
+    made[thin] = np.rint(space.transfer.encode(light) * top).astype(samples.dtype)
+    return made
 
 
 def upright(pixels: Samples, orientation: int) -> Samples:

@@ -126,5 +126,9 @@ def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channe
         spec.attribute("png:compressionLevel", 1 if target.bits == 16 else 3)
     else:
         spec.attribute("Compression", "zip")
+    if target.format == "tiff" and spec.getattribute("XResolution") is None:
+        # left out it would be one pixel an inch
+        for name, value in (("XResolution", 72.0), ("YResolution", 72.0), ("ResolutionUnit", "in")):
+            spec.attribute(name, value)
     spec.attribute("Orientation", 1)
     return spec

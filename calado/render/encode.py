@@ -19,8 +19,17 @@ KNEE = 0.75
 
 @lru_cache(maxsize=4)
 def _eight_bit(transfer: Transfer) -> Codes:
-    encoded = transfer.encode(np.arange(ENTRIES) / (ENTRIES - 1))
+    encoded = transfer.encode(_lights(np.arange(ENTRIES) / (ENTRIES - 1), transfer))
     return np.rint(encoded * 255).astype(np.uint8)
+
+
+def _lights(places: NDArray[np.float64], transfer: Transfer) -> NDArray[np.float64]:
+    return places * places if transfer.steep else places
+
+
+def _places(planes: Planes, transfer: Transfer) -> Planes:
+    """Return where in a table the light of planes stands: at its root where the signal is steep at black."""
+    return np.sqrt(np.clip(planes, 0, 1)) if transfer.steep else planes
 
 
 @nb.njit(
@@ -54,7 +63,7 @@ def _sixteen_bit(transfer: Transfer) -> NDArray[np.float32]:
 
     (h²/8)·|f″| with h = 1/65535 and |f″| < 2400, its value where sRGB's power begins; BT.2020 bends less.
     """
-    encoded = transfer.encode(np.arange(ENTRIES + 1) / (ENTRIES - 1))
+    encoded = transfer.encode(_lights(np.arange(ENTRIES + 1) / (ENTRIES - 1), transfer))
     return (encoded * 65535).astype(np.float32)
 
 
@@ -101,7 +110,7 @@ def file_codes(planes: Planes, space: ColourSpace, bits: int) -> NDArray[np.uint
 
     Light of a high range is rolled off towards white, which these files end at.
     """
-    planes = rolled_off(planes) if space.high else planes
+    planes = _places(rolled_off(planes) if space.high else planes, space.transfer)
     if bits == 8:
         return _rows(planes, np.eye(3, dtype=np.float32), _eight_bit(space.transfer))
     out = np.empty((*planes.shape[1:], 3), np.uint16)

@@ -1,8 +1,8 @@
 """A look-up table from a .cube file, of one or three dimensions, on the encoded signal.
 
 Three dimensions are read by tetrahedra (Kasson1995): the cube's cell is cut into six along its grey diagonal, so greys
-take no colour from their neighbours. What lies outside of the table's domain is held at its border for the look-up, and
-its rest is added again, so that bright values survive.
+take no colour from their neighbours. A shaper, a table of one dimension before it, is read first. What lies outside of a
+table's domain gets what stands at its border, as OpenColorIO reads such tables.
 """
 
 from dataclasses import dataclass
@@ -26,16 +26,20 @@ from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Number, Reference, Unit, Values
 
-HEAD = 8
+HEAD = 12
 
 
 @dataclass(frozen=True, eq=False)
 class Lut:
-    """A look-up table: ``values`` of shape (n, 3), or (n, n, n, 3) by blue, green, red; from ``low`` to ``high``."""
+    """A look-up table: ``values`` of shape (n, 3), or (n, n, n, 3) by blue, green, red; from ``low`` to ``high``.
+
+    ``shaper``, of one dimension, leads a signal to where a solid table is read.
+    """
 
     values: NDArray[np.float32]
     low: tuple[float, float, float]
     high: tuple[float, float, float]
+    shaper: "Lut | None" = None
 
     @property
     def solid(self) -> bool:
@@ -43,14 +47,29 @@ class Lut:
         return self.values.ndim == 4
 
 
+@nb.njit("float32(float32[::1], int64, float32, float32, int64, float32)", nogil=True, cache=True, inline="always")
+def _shaped(shaper, count, low, per, c, signal):  # type: ignore[no-untyped-def]
+    """Return a signal as a shaper of ``count`` entries has it for channel ``c``; with none, as it is."""
+    if count == 0:
+        return signal
+    place = min(max((signal - low) * per, nb.float32(0)), nb.float32(count - 1))
+    at = min(nb.int64(place), count - 2)
+    first, then = shaper[3 * at + c], shaper[3 * at + 3 + c]
+    return first + (place - nb.float32(at)) * (then - first)
+
+
 @nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
 def _solid_into(planes: Planes, s: Settings) -> None:  # noqa: C901 - one loop over pixels
-    """s: amount, entries a side, low (3), entries per signal (3), encoding and decoding tables, the table."""
-    amount, side = s[0], nb.int64(s[1])
+    """Read a solid table.
+
+    s: amount, entries a side, low (3), entries per signal (3), of the shaper its entries, low and entries per signal,
+    nothing, encoding and decoding tables, the shaper, the table.
+    """
+    amount, side, count = s[0], nb.int64(s[1]), nb.int64(s[8])
     encoding, decoding = s[HEAD : HEAD + SIZE], s[HEAD + SIZE : HEAD + 2 * SIZE]
-    table = s[HEAD + 2 * SIZE :]
-    signal, held, way, made = (
-        np.empty(3, np.float32),
+    shaper = s[HEAD + 2 * SIZE : HEAD + 2 * SIZE + 3 * count]
+    table = s[HEAD + 2 * SIZE + 3 * count :]
+    signal, way, made = (
         np.empty(3, np.float32),
         np.empty(3, np.float32),
         np.empty(3, np.float32),
@@ -62,8 +81,8 @@ def _solid_into(planes: Planes, s: Settings) -> None:  # noqa: C901 - one loop o
             for c in range(3):
                 value = planes[c, y, x]
                 signal[c] = to_signal(encoding, value)
-                place = min(max((signal[c] - s[2 + c]) * s[5 + c], nb.float32(0)), nb.float32(side - 1))
-                held[c] = place / s[5 + c] + s[2 + c]
+                shaped = _shaped(shaper, count, s[9], s[10], c, signal[c])
+                place = min(max((shaped - s[2 + c]) * s[5 + c], nb.float32(0)), nb.float32(side - 1))
                 at = min(nb.int64(place), side - 2)
                 way[c] = place - nb.float32(at)
                 corner += at * stride[c]
@@ -86,7 +105,7 @@ def _solid_into(planes: Planes, s: Settings) -> None:  # noqa: C901 - one loop o
                     + way[d] * table[p3 + c]
                 )
             for c in range(3):
-                new = signal[c] + amount * (made[c] - held[c])
+                new = signal[c] + amount * (made[c] - signal[c])
                 planes[c, y, x] = to_light(decoding, new)
 
 
@@ -99,18 +118,27 @@ def lut_settings(table: Lut, amount: float, space: ColourSpace) -> Settings:
     if table.solid:
         side = table.values.shape[0]
         per = (side - 1) / (np.array(table.high) - np.array(table.low))
-        return numbers(amount, side, table.low, per, encode_table(space), decode_table(space), table.values)
+        head = amount, side, table.low, per, _shaper_head(table.shaper), 0.0
+        first = np.empty(0, np.float32) if table.shaper is None else table.shaper.values
+        return numbers(*head, encode_table(space), decode_table(space), first, table.values)
 
     def channel(c: int) -> NDArray[np.float64]:
         places = np.linspace(table.low[c], table.high[c], len(table.values))
 
         def line(signal: NDArray[np.float64]) -> NDArray[np.float64]:
             held = np.clip(signal, table.low[c], table.high[c])
-            return signal + amount * (np.interp(held, places, table.values[:, c].astype(np.float64)) - held)
+            return signal + amount * (np.interp(held, places, table.values[:, c].astype(np.float64)) - signal)
 
         return line  # type: ignore[return-value]
 
     return channel_settings((channel(0), channel(1), channel(2)), space)  # type: ignore[arg-type]
+
+
+def _shaper_head(shaper: Lut | None) -> tuple[float, float, float]:
+    if shaper is None:
+        return 0.0, 0.0, 0.0
+    count = len(shaper.values)
+    return count, shaper.low[0], (count - 1) / (shaper.high[0] - shaper.low[0])
 
 
 def _from_file(values: Values, space: ColourSpace, luts: Luts) -> Settings:

@@ -11,7 +11,7 @@ from calado.colour.spaces import BT2020, DISPLAY_P3, SPACES, SRGB
 #: digits that the recommendations print
 PRINTED_4 = 5e-5
 LIBRARY = 2e-4
-NAMES = {"srgb": "sRGB", "p3": "Display P3", "bt2020": "ITU-R BT.2020"}
+NAMES = {"srgb": "sRGB", "p3": "Display P3", "bt2020": "ITU-R BT.2020", "oprgb": "Adobe RGB (1998)"}
 
 
 class Weights(TestCase):

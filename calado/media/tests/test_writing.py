@@ -46,6 +46,16 @@ class Writing(Folder):
             raise ZeroDivisionError
         self.assertEqual(list(self.folder.iterdir()), [])
 
+    def test_pixels_an_inch_go_along_from_any_format_to_any(self) -> None:
+        # Pillow reads and writes them by itself
+        for ending in ("png", "jpg", "tif"):
+            source = self.folder / f"source.{ending}"
+            Image.fromarray(PICTURE).save(source, dpi=(300, 300))
+            for target in (Target("png"), Target("jpeg"), Target("tiff")):
+                kept = Target(target.format, keep_metadata_of=source)
+                np.testing.assert_allclose(Image.open(self.rows(kept)).info["dpi"], (300, 300), atol=0.01)
+        self.assertEqual(Image.open(self.rows(Target("tiff"))).info["dpi"], (72, 72))
+
     def test_metadata_is_left_out_unless_asked_for_and_then_without_the_embedded_picture(self) -> None:
         source = self.folder / "source.jpg"
         exif = Image.Exif()

@@ -18,7 +18,14 @@ import { useKeyOf } from "../bench/keymap";
 import { Kbd } from "../ui/Kbd";
 import { Say } from "../ui/Words";
 
-const SPACES: Readonly<Record<string, string>> = { srgb: "", p3: ", Display P3", bt2020: ", BT.2020" };
+const SPACES: Readonly<Record<string, string>> = {
+  srgb: "",
+  p3: ", Display P3",
+  bt2020: ", BT.2020",
+  "bt2020-high": ", BT.2020, high range",
+  oprgb: ", opRGB",
+  romm: ", ROMM RGB",
+};
 
 type Props = { readonly project: ProjectDetail; readonly shot: Shot; readonly catalogue: Catalogue };
 
