@@ -5,9 +5,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
-from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, Seeds
+from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, Seeds, cut
 from calado.region.solve.solved import Stop, go_on
-from calado.region.solve.subject import fine_subject
+from calado.region.solve.subject import Cut, fine_subject
 
 #: picture heights round a mark in which something may change, and round that, what is read
 NEAR, AROUND = 0.06, 0.05
@@ -27,7 +27,7 @@ def corrected(picture: NDArray[np.float32], matte: Matte, seeds: Seeds, band_px:
     away = np.where(matte[box] > KNOWN, INSIDE, np.where(matte[box] < 1 - KNOWN, OUTSIDE, UNKNOWN)).astype(np.int8)
     inner = np.where(distance[box] < NEAR, seeds[box], away)
     part = np.ascontiguousarray(picture[box])
-    found = fine_subject(part, inner, part, inner, band_px, stop)
+    found = fine_subject(Cut(part, inner, cut(part, inner)), part, inner, band_px, stop)
     # the rim of what changes leads from the one to the other
     share = np.clip((NEAR - distance[box]) / (NEAR / 4), 0, 1)
     made = matte.copy()

@@ -8,6 +8,7 @@ Rother2004: iterated graph cuts with Gaussian mixtures of colour, OpenCV's form;
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
 #: marks of seeds
 UNKNOWN, OUTSIDE, INSIDE = -1, 0, 1
@@ -16,15 +17,20 @@ ROUNDS = 4
 LIFT = 0.7
 #: of the picture: holes smaller than this are filled
 HOLE = 0.004
+#: of the deepest place within a loose outline: what is less deep begins as surround
+LOOSE = 0.4
+#: steps of a channel by which colours are counted
+BINS = 16
 #: pixels of the frame's border that stand for the surround
 RIM = 3
 Seeds = NDArray[np.int8]
 
 
-def cut(encoded: NDArray[np.float32], seeds: Seeds) -> NDArray[np.bool_]:
+def cut(encoded: NDArray[np.float32], seeds: Seeds, *, outlined: bool = False) -> NDArray[np.bool_]:
     """Return what is subject, shape (H, W), of an encoded picture, shape (H, W, 3), 0…1.
 
-    With marks on the surround only, all else may be subject; with marks on the subject only, what is unlike it is
+    All that is unknown begins as surround, which holds a flood back, but within a loose outline (``outlined``) most of
+    it is the subject. With marks on the surround only, all else may be subject; with marks on the subject only, what is unlike it is
     surround, and so is what is like the frame's border; with none, nothing is subject.
     """
     inside, outside = (seeds == INSIDE).any(), (seeds == OUTSIDE).any()
@@ -34,10 +40,12 @@ def cut(encoded: NDArray[np.float32], seeds: Seeds) -> NDArray[np.bool_]:
     if np.ptp(codes) < 2:  # a flat picture has no edges: the cut would never end
         marked: NDArray[np.bool_] = seeds == INSIDE
         return marked
-    marks = np.full(seeds.shape, cv2.GC_PR_BGD if inside else cv2.GC_PR_FGD, np.uint8)
+    marks = np.full(seeds.shape, cv2.GC_PR_BGD if inside and not outlined else cv2.GC_PR_FGD, np.uint8)
     rim = _rim(seeds.shape) if inside and not outside else np.zeros(seeds.shape, bool)
     if not outside:
         marks[_like_inside(codes, seeds)] = cv2.GC_PR_FGD
+    if outlined:
+        marks[_near_the_outline(seeds) | _like_beyond(codes, seeds)] = cv2.GC_PR_BGD
     # with nothing said of the surround it is what the frame's border is like
     marks[rim] = cv2.GC_BGD
     marks[seeds == OUTSIDE] = cv2.GC_BGD
@@ -53,6 +61,25 @@ def cut(encoded: NDArray[np.float32], seeds: Seeds) -> NDArray[np.bool_]:
     if rim.any():  # the border itself goes as what lies next to it
         found = np.pad(found[RIM:-RIM, RIM:-RIM], RIM, mode="edge")
     return together(found, seeds)
+
+
+def _near_the_outline(seeds: Seeds) -> NDArray[np.bool_]:
+    """Return what is not marked and lies along a loose outline, by its distance to the deepest place within it."""
+    within = np.pad(seeds != OUTSIDE, 1, mode="edge").astype(np.uint8)
+    depth = cv2.distanceTransform(within, cv2.DIST_L2, 5)[1:-1, 1:-1]
+    near: NDArray[np.bool_] = (depth < LOOSE * depth.max()) & (seeds == UNKNOWN)
+    return near
+
+
+def _like_beyond(codes: NDArray[np.uint8], seeds: Seeds) -> NDArray[np.bool_]:
+    """Return what is not marked and has a colour that is rather met beyond a loose outline than within it."""
+    shares = []
+    for side in (seeds != OUTSIDE, seeds == OUTSIDE):
+        counts, _ = np.histogramdd(codes[side].reshape(-1, 3), bins=[BINS] * 3, range=[(0, 256)] * 3)
+        shares.append(ndimage.gaussian_filter(counts / max(counts.sum(), 1), 1.0))
+    at = tuple(np.moveaxis(codes.astype(np.intp) * BINS // 256, -1, 0))
+    like: NDArray[np.bool_] = (shares[1][at] > shares[0][at]) & (seeds == UNKNOWN)
+    return like
 
 
 def _rim(shape: tuple[int, ...]) -> NDArray[np.bool_]:

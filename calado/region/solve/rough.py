@@ -1,7 +1,7 @@
 """Rough-in: a loose outline, or short strokes on a subject and on its surround, give the subject's matte.
 
-All beyond a loose outline is surround. Solved once for the whole frame at a size of its own, and laid from there into
-windows of any size; so every rendering agrees.
+All beyond a loose outline is surround. Solved once at a size of its own, and laid from there into windows of any size;
+so every rendering agrees. What is found shows at once, its alpha when it is solved.
 """
 
 import hashlib
@@ -23,19 +23,21 @@ from calado.region.part import PartKind, Points
 from calado.region.sampler import PictureSampler, clipped, continued
 from calado.region.solve.corrected import corrected
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, Seeds
+from calado.region.solve.found import Answers, Found, cut_window, in_window, seen_box
 from calado.region.solve.solved import Stop
-from calado.region.solve.subject import coarse_subject, fine_subject
+from calado.region.solve.subject import Cut, fine_subject
 from calado.region.solve.upsample import KeptLines, laid, laid_by_lines
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part, Stroke
 from calado.window import Window, full_window
 
-#: the longer side, in pixels, of the copies on which the cut is made and alpha is solved
-CUT_SIDE, ALPHA_SIDE = 320, 1000
+#: the longer side, in pixels, of the copy on which alpha is solved
+ALPHA_SIDE = 1000
 #: names a matte that was carried to a frame, in a sheet as it stands there; what is kept has none
 BASE = "base"
 #: changes whenever the way of solving does, so that nothing solved before is taken for it
-WAY = 4
+WAY = 5
+ANSWERS = Answers()
 
 
 def solving_window(window: Window, side: int) -> Window:
@@ -110,21 +112,29 @@ def rough_solving(part: Part, window: Window, near: PartContext) -> Solving:
     """Return how a part's subject is solved."""
     seen = near.picture
     band = ROUGH.number(part.values, "band")
+    points, strokes = part.points, part.strokes
     marks = [part.model_dump(mode="json", include={"points", "strokes"}), band]
-    small, large = (solving_window(window, side) for side in (CUT_SIDE, ALPHA_SIDE))
+    grid = solving_window(window, ALPHA_SIDE)
 
     def picture(at: Window) -> NDArray[np.float32]:
         return np.ascontiguousarray(np.moveaxis(encoded(seen, at), 0, -1))
 
-    def seeds(at: Window) -> Seeds:
-        return seeds_of(part.points, part.strokes, at)
+    def found() -> Found:
+        return ANSWERS.found(key_of(seen), points, strokes, grid, picture, seeds_of)
 
-    return Solving(
-        key_of(seen, "rough", marks),
-        f"{near.name} {part.id} {seen.key}",
-        lambda: coarse_subject(picture(small), seeds(small)),
-        lambda stop: fine_subject(picture(small), seeds(small), picture(large), seeds(large), band / large.pixel, stop),
-    )
+    def fine(stop: Stop) -> Matte:
+        made = found()
+        stop()
+        box = seen_box(points, strokes, made, grid)
+        small, inner = cut_window(box, grid), grid.within(box) or grid
+        cut = Cut(picture(small), seeds_of(points, strokes, small), in_window(made[inner.inside(grid)], inner, small))
+        matte = np.zeros(made.shape, np.float32)
+        seeds = seeds_of(points, strokes, inner)
+        matte[inner.inside(grid)] = fine_subject(cut, picture(inner), seeds, band / grid.pixel, stop)
+        return matte
+
+    family = f"{near.name} {part.id} {seen.key}"
+    return Solving(key_of(seen, "rough", marks), family, lambda: found().astype(np.float32), fine)
 
 
 def rough_matte(part: Part, window: Window, near: PartContext = ALONE) -> Matte:

@@ -1,8 +1,10 @@
-"""The subject between marks on it and on its surround: coarse at once, then fine.
+"""The subject between marks on it and on its surround, finer than the cut that found it.
 
-Coarse: the cut on a small copy, its edge laid along the picture's own. Fine: where the cut and the colours' opinion
-agree all is settled but for a band along the edge; in what is left alpha is solved.
+Where the cut and the colours' opinion agree all is settled but for a band along the edge; in what is left alpha is
+solved.
 """
+
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -11,7 +13,7 @@ from scipy import ndimage
 
 from calado.arrays import Matte
 from calado.region.solve.alpha import cleared, solve_alpha
-from calado.region.solve.cut import INSIDE, OUTSIDE, Seeds, cut
+from calado.region.solve.cut import INSIDE, OUTSIDE, Seeds
 from calado.region.solve.prior import opinion
 from calado.region.solve.solved import Stop, go_on
 
@@ -22,20 +24,22 @@ PLACE = 0.08
 Encoded = NDArray[np.float32]
 
 
-def coarse_subject(encoded: Encoded, seeds: Seeds) -> Matte:
-    """Return the subject, shape (H, W), 0 or 1, of a small encoded picture, shape (H, W, 3)."""
-    return cut(encoded, seeds).astype(np.float32)
+@dataclass(frozen=True)
+class Cut:
+    """A small copy of a picture, shape (H, W, 3), what is marked in it, and what was found in it, shape (H, W) each."""
+
+    picture: Encoded
+    seeds: Seeds
+    found: NDArray[np.bool_]
 
 
-def fine_subject(
-    small: Encoded, small_seeds: Seeds, encoded: Encoded, seeds: Seeds, band_px: float, stop: Stop = go_on
-) -> Matte:
-    """Return the subject's alpha, shape (H, W), of an encoded picture; ``small`` is a copy of it for the cut.
+def fine_subject(small: Cut, encoded: Encoded, seeds: Seeds, band_px: float, stop: Stop = go_on) -> Matte:
+    """Return the subject's alpha, shape (H, W), of an encoded picture; ``small`` is a copy of it that was cut.
 
     ``band_px`` is how far from the cut's edge alpha is unknown, to both sides.
     """
     inside, outside = seeds == INSIDE, seeds == OUTSIDE
-    settled_in, settled_out = settled(small, small_seeds)
+    settled_in, settled_out = settled(small)
     stop()
     size = encoded.shape[1::-1]
     deep_in, deep_out = (_deep(each, size, band_px) for each in (settled_in, settled_out))
@@ -46,16 +50,15 @@ def fine_subject(
     return cleared(solve_alpha(encoded, inside, outside, opinion(encoded, inside, outside, PLACE), stop))
 
 
-def settled(small: Encoded, seeds: Seeds) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+def settled(cut: Cut) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Return what is surely inside and outside, shape (H, W) each: the cut says so, and the colours do not object."""
-    found = cut(small, seeds)
-    inside, outside = seeds == INSIDE, seeds == OUTSIDE
+    found, inside, outside = cut.found, cut.seeds == INSIDE, cut.seeds == OUTSIDE
     if not inside.any() or not outside.any():
         return found, ~found
     share = inside.astype(np.float32)
-    unknown = seeds < 0
+    unknown = cut.seeds < 0
     if unknown.any():
-        share[unknown] = opinion(small, inside, outside, PLACE)
+        share[unknown] = opinion(cut.picture, inside, outside, PLACE)
     return found & (share > SURE), ~found & (share < 1 - SURE)
 
 

@@ -6,9 +6,11 @@ import cv2
 import numpy as np
 
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, cut, together
+from calado.region.solve.found import Answers
 from calado.region.solve.rough import seeds_of
-from calado.region.solve.tests.drawn import drawn_marks
-from calado.window import full_window
+from calado.region.solve.tests.drawn import drawn_marks, next_mark
+from calado.sheet.models import Stroke
+from calado.window import Window, full_window
 from demo.truths import TRUTH
 
 WINDOW = full_window(1600, 1067, 320 / 1600)
@@ -42,6 +44,62 @@ class FirstMarks(TestCase):
         # measured 0.95 and 0.89; with all that is alike, wherever it lies, 0.91 and 0.31
         self.assertGreater(np.median(shares), 0.92)
         self.assertGreater(min(shares), 0.75)
+
+
+class Corrections(TestCase):
+    def test_a_further_mark_changes_only_what_hangs_together_with_it_and_only_its_way(self) -> None:
+        codes = cv2.imread(str(TRUTH.parent / "stills" / "d_shelf.png"))
+        assert codes is not None
+        sizes: dict[Window, np.ndarray] = {}
+
+        def picture(at: Window) -> np.ndarray:
+            if at not in sizes:
+                large = at.whole.width, at.whole.height
+                whole = cv2.resize(codes[..., ::-1], large, interpolation=cv2.INTER_AREA).astype(np.float32) / 255
+                sizes[at] = np.ascontiguousarray(whole[at.inside(at.whole)])
+            return sizes[at]
+
+        grid, answers, steps = full_window(1600, 1067, 1000 / 1600), Answers(), []
+        size = grid.width, grid.height
+        for pot, seed in zip(pots()[:3], (1, 2, 3), strict=True):
+            true = cv2.resize(pot.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
+            marks = list(drawn_marks(true, seed, 3, 2))
+            before = answers.found("d", (), tuple(marks), grid, picture, seeds_of)
+            # the first mark on the surround may still be one of those that are answered together
+            for number in range(4):
+                mark = next_mark(before, true)
+                if mark is None:
+                    break
+                marks.append(mark)
+                found = answers.found("d", (), tuple(marks), grid, picture, seeds_of)
+                steps.append(shared(found, true) - shared(before, true))
+                if number and any(each.does == "add" for each in marks[5:]):
+                    changed, put = found ^ before, mark.does == "add"
+                    drawn = seeds_of((), (mark,), grid) != UNKNOWN
+                    self.assertTrue((found[changed] == put).all())
+                    _, labels = cv2.connectedComponents((changed | drawn).astype(np.uint8), connectivity=8)
+                    self.assertLessEqual(set(np.unique(labels[changed])), set(np.unique(labels[drawn])))
+                before = found
+        self.assertGreater(np.median(steps), -0.002)
+
+    def test_what_runs_out_of_what_is_looked_at_is_looked_after(self) -> None:
+        scene = np.full((300, 450, 3), 0.2, np.float32)
+        scene[40:260, 200:250] = (0.8, 0.3, 0.2)
+        marks = (
+            Stroke(points=(0.75, 0.5, 1.0, 0.75, 0.55, 1.0), size=0.04),
+            Stroke(points=(0.55, 0.5, 1.0, 0.95, 0.5, 1.0), size=0.01, does="erase"),
+            Stroke(points=(0.72, 0.5, 1.0, 0.78, 0.5, 1.0), size=0.02),
+        )
+        grid = full_window(450, 300)
+        found = Answers().found(
+            "s", (), marks, grid, lambda at: cv2.resize(scene, (at.whole.width, at.whole.height))[at.inside(at.whole)],
+            seeds_of,
+        )  # fmt: skip
+        self.assertGreater(shared(found, scene[..., 0] > 0.5), 0.95)
+
+
+def shared(one: np.ndarray, other: np.ndarray) -> float:
+    return float((one & other).sum() / (one | other).sum())
 
 
 class Together(TestCase):
