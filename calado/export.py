@@ -127,13 +127,13 @@ def _region_rows(
         rows, columns = band.inside(wide)
         planes = np.ascontiguousarray(freed(planes, engine.matte(source, where, wide))[:, rows, columns])
     left = engine.clear(source, order, band)
-    return _cut(_coded(planes, source, target), matte if left is None else matte * left, target)
+    return _cut(_coded(planes, source, target, band), matte if left is None else matte * left, target)
 
 
-def _coded(planes: Planes, source: Source, target: Target) -> NDArray[Any]:
-    """Return planes as they are written, shape (H, W, 3): codes, for OpenEXR linear light."""
+def _coded(planes: Planes, source: Source, target: Target, band: Window) -> NDArray[Any]:
+    """Return the planes of a band as they are written, shape (H, W, 3): codes, for OpenEXR linear light."""
     if target.format != "exr":
-        return file_codes(planes, source.space, target.bits)
+        return file_codes(planes, source.space, target.bits, band.top)
     most = np.finfo(np.float16 if target.bits == 16 else np.float32).max
     return np.clip(np.nan_to_num(np.moveaxis(planes, 0, -1)), -most, most)
 
@@ -188,11 +188,11 @@ def export_still(
             planes, left = engine.picture(source, order, band), engine.clear(source, order, band) if clear else None
             if left is not None and not alpha:
                 planes = planes * left
-            codes = _coded(planes, source, target)
+            codes = _coded(planes, source, target, band)
             if shape.pair:
                 before = engine.source(engine.covered(source, order.sheets), band)
                 grey = 127 if target.bits == 8 else 32767
                 gap = np.full((band.height, shape.gap(window), 3), grey, codes.dtype)
-                codes = np.concatenate([file_codes(before, source.space, target.bits), gap, codes], axis=1)
+                codes = np.concatenate([_coded(before, source, target, band), gap, codes], axis=1)
             writer.write(codes if left is None or not alpha else _cut(codes, left, target))
     progress(1.0)

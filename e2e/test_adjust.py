@@ -54,6 +54,21 @@ class AdjustTest(OnAPass):
         self.settled()
         self.until(lambda: self.inside()["curve"]["red"], [])
 
+    def test_a_press_on_a_grey_balances_the_light(self) -> None:
+        self.begin_on("The bench by the window")
+        self.group("Colour")
+        button = self.page.get_by_role("button", name="balance by a grey…")
+        button.click()
+        self.page.keyboard.press("Escape")
+        button.click()
+        # the paper on the bench, in the lamp's light
+        self.page.mouse.click(*self.place(0.3, 0.9))
+        self.until(lambda: set(self.inside()), {"temperature", "tint"})
+        self.settled()
+        self.assertIn("balanced for", self.told())
+        self.page.get_by_role("button", name="Undo").click()
+        self.until(lambda: self.inside(), {})
+
     def test_a_puck_of_the_tone_pad_is_dragged(self) -> None:
         self.begin_on("The bench by the window")
         self.wide("Light", "Tone")

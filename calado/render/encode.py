@@ -9,6 +9,8 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Planes
 from calado.colour.spaces import SRGB, ColourSpace
 from calado.colour.transfer import Transfer
+from calado.render.dither import dithered
+from calado.render.gamut import led_to_gamut
 from calado.strips import for_rows
 
 #: table entries for linear 0…1; between two entries sRGB changes by at most 0.05 of an 8-bit code
@@ -96,21 +98,32 @@ def rolled_off(planes: Planes) -> Planes:
     return np.ascontiguousarray(planes * np.where(most > KNEE, over / most, np.float32(1)))
 
 
-def screen_codes(planes: Planes, space: ColourSpace) -> Codes:
-    """Return 8-bit codes for an sRGB screen, shape (H, W, 3), of linear planes; out of gamut is clipped."""
+def _within(planes: Planes, space: ColourSpace) -> Planes:
+    """Return planes that end at white. A clip's own codes go beyond it, and are written so: they are left."""
     if space.high:
-        planes = rolled_off(planes)
+        return rolled_off(planes)
+    return planes if space.as_coded else led_to_gamut(planes, space)
+
+
+def screen_codes(planes: Planes, space: ColourSpace) -> Codes:
+    """Return 8-bit codes for an sRGB screen, shape (H, W, 3), of linear planes; what sRGB does not hold is clipped."""
+    planes = _within(planes, space)
     matrix = np.eye(3) if space is SRGB else space.matrix_to(SRGB)
     transfer = space.transfer if space.as_coded else SRGB.transfer
     return _rows(planes, matrix.round(9).astype(np.float32), _eight_bit(transfer))
 
 
-def file_codes(planes: Planes, space: ColourSpace, bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:
+def file_codes(
+    planes: Planes, space: ColourSpace, bits: int, from_top: int = 0
+) -> NDArray[np.uint8] | NDArray[np.uint16]:
     """Return codes of 8 or 16 bits, shape (H, W, 3), in the space's own transfer function; NaN becomes black.
 
-    Light of a high range is rolled off towards white, which these files end at.
+    Light beyond white is led to it with its hue kept; that of a high range is rolled off towards it. Where 8 bits are
+    fewer than a still has, they are dithered by a pattern that stands in the picture: ``from_top`` is the first row's.
     """
-    planes = _places(rolled_off(planes) if space.high else planes, space.transfer)
+    planes = _places(_within(planes, space), space.transfer)
+    if bits == 8 and not (space.as_coded or space.high):
+        return dithered(planes, space.transfer, ENTRIES, from_top)
     if bits == 8:
         return _rows(planes, np.eye(3, dtype=np.float32), _eight_bit(space.transfer))
     out = np.empty((*planes.shape[1:], 3), np.uint16)

@@ -45,7 +45,7 @@ def _magnitude(value: float, unit: Unit) -> tuple[str, str]:
 def say_number(value: float, number: Number) -> str:
     """Return a value as the sentence says it: ``−1.2 EV``, ``+35 %``, ``0.45 %``, ``5600 K``."""
     if number.unit is Unit.MIRED:
-        return f"{50 * round(1e6 / (MIRED_OF_WHITE + value) / 50)}{SPACE}K"
+        return f"{50 * round(1e6 / (MIRED_OF_WHITE - value) / 50)}{SPACE}K"
     digits, unit = _magnitude(abs(value), number.unit)
     value = -value if number.turned else value
     negative = value < 0 and float(digits) != 0

@@ -8,6 +8,7 @@ from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
 from calado.detect.find import Offer, find
+from calado.edit.balance import balanced
 from calado.edit.sample import take_sample
 from calado.inspect.brush_fit import touch_at
 from calado.inspect.distribution import ranged
@@ -17,6 +18,7 @@ from calado.sheet.within import part_called
 from server.api.at import DRAFT, REFUSED, SHOT, At, frame_of, kept
 from server.api.schemas.common import RegionIn, StartOut
 from server.api.schemas.sampling import (
+    BalanceIn,
     BrushFitIn,
     BrushFitOut,
     DistributionOut,
@@ -41,6 +43,14 @@ def sample(request: HttpRequest, project: str, shot: str, draft: str, payload: S
     at = At(project, shot, draft)
     made = take_sample(ENGINE, at.source, at.draft, (payload.region, payload.part), payload.box, payload.does)
     return StartOut(sheet=read_sheet(made.model_dump(mode="json"), CATALOGUE), id=payload.part)
+
+
+@router.post(DRAFT + "/balance", response={200: StartOut, **REFUSED})
+def balance(request: HttpRequest, project: str, shot: str, draft: str, payload: BalanceIn) -> StartOut:
+    """Return a draft with a pass balanced for the light of a place that should be grey; nothing is saved yet."""
+    at = At(project, shot, draft)
+    made = balanced(ENGINE, at.source, at.draft, payload.pass_id, payload.side, payload.box)
+    return StartOut(sheet=read_sheet(made.model_dump(mode="json"), CATALOGUE), id=payload.pass_id)
 
 
 @router.get(DRAFT + "/ranged", response={200: RangedOut, **REFUSED})

@@ -1,12 +1,14 @@
-"""Temperature and tint: the picture as if lit by another daylight.
+"""Temperature and tint: which light the picture is balanced for.
 
-The picture's white is taken as daylight of 6504 K, and adapted by CAT16 to the white of another place on the CIE
-daylight locus, which is defined from 4000 to 25000 K; tint leaves the locus at a right angle in the CIE 1960 diagram.
-Temperature is kept in mired (10⁶ / K), in which equal steps look alike, and said in kelvin.
+What is white in that light is adapted by CAT16 to the white of 6504 K; so a larger number makes it warmer, as cameras
+have it, and the kelvin of the lamps make a picture that they lit neutral. The light lies on the CIE daylight locus,
+which is defined from 4000 to 25000 K, and below on the Planckian locus, as lamps do; between 4000 and 3450 K it goes
+from the one to the other (ours). Tint leaves the locus at a right angle in the CIE 1960 diagram. Temperature is kept in
+mired (10⁶ / K), in which equal steps look alike, warmer above 0, and said in kelvin.
 
 References
 ----------
-CIE015: the daylight locus; Li2017: CAT16.
+CIE015: the daylight locus; Krystek1985: the Planckian locus; Li2017: CAT16.
 """
 
 from math import hypot
@@ -22,6 +24,8 @@ from calado.sheet.declare import MIRED_OF_WHITE, Number, Unit, Values
 CAT16 = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
 #: a small step along the locus, in mired, for its direction
 STEP = 0.5
+#: mired from which on lights leave daylight's locus, and from which on they are on that of lamps: 4000 and 3450 K
+LAMPS = 250.0, 290.0
 
 XY = tuple[float, float]
 
@@ -36,6 +40,25 @@ def daylight(mired: float) -> XY:
     return x, -3.000 * x * x + 2.870 * x - 0.275
 
 
+def planckian(mired: float) -> XY:
+    """Return the chromaticity (u, v) of CIE 1960 of a lamp's light, 1000 to 15000 K."""
+    t = 1e6 / mired
+    u = (0.860117757 + 1.54118254e-4 * t + 1.28641212e-7 * t * t) / (1 + 8.42420235e-4 * t + 7.08145163e-7 * t * t)
+    v = (0.317398726 + 4.22806245e-5 * t + 4.20481691e-8 * t * t) / (1 - 2.89741816e-5 * t + 1.61456053e-7 * t * t)
+    return u, v
+
+
+def light_at(mired: float) -> XY:
+    """Return the chromaticity (x, y) of a light, 2000 to 25000 K."""
+    if mired <= LAMPS[0]:
+        return daylight(mired)
+    (u, v), share = planckian(mired), min((mired - LAMPS[0]) / (LAMPS[1] - LAMPS[0]), 1.0)
+    if share < 1:
+        a, b = _uv(daylight(mired))
+        u, v = a + share * (u - a), b + share * (v - b)
+    return _xy(u, v)
+
+
 def off_locus(mired: float, duv: float) -> XY:
     """Return the chromaticity at a distance ``duv`` from the locus in (u, v) of CIE 1960, greener above 0."""
     u, v = _uv(daylight(mired))
@@ -44,6 +67,10 @@ def off_locus(mired: float, duv: float) -> XY:
     length = hypot(*along)
     # a quarter turn from the way toward warmer light leads up, to greener
     u, v = u - duv * along[1] / length, v + duv * along[0] / length
+    return _xy(u, v)
+
+
+def _xy(u: float, v: float) -> XY:
     return 3 * u / (2 * u - 8 * v + 4), 2 * v / (2 * u - 8 * v + 4)
 
 
@@ -53,9 +80,9 @@ def _uv(xy: XY) -> XY:
     return 4 * x / below, 6 * y / below
 
 
-def adaptation(white: XY, space: ColourSpace) -> Matrix:
-    """Return the matrix, shape (3, 3), on linear RGB that takes daylight of 6504 K to another white."""
-    ratio = (CAT16 @ xyz_of(white)) / (CAT16 @ xyz_of(daylight(MIRED_OF_WHITE)))
+def adaptation(white: XY, other: XY, space: ColourSpace) -> Matrix:
+    """Return the matrix, shape (3, 3), on linear RGB that takes one white to another."""
+    ratio = (CAT16 @ xyz_of(other)) / (CAT16 @ xyz_of(white))
     xyz = np.linalg.inv(CAT16) @ np.diag(ratio) @ CAT16
     return np.asarray(space.from_xyz @ xyz @ space.to_xyz, np.float64)
 
@@ -72,13 +99,22 @@ def _into(planes: Planes, s: Settings) -> None:
             blue[x] = a6 * r + a7 * g + a8 * b
 
 
+def temperature_matrix(shift: float, space: ColourSpace) -> Matrix:
+    """Return the matrix, shape (3, 3), on linear RGB of a temperature, a shift in mired."""
+    return adaptation(light_at(MIRED_OF_WHITE - shift), daylight(MIRED_OF_WHITE), space)
+
+
+def tint_matrix(duv: float, space: ColourSpace) -> Matrix:
+    """Return the matrix, shape (3, 3), on linear RGB of a tint."""
+    return adaptation(daylight(MIRED_OF_WHITE), off_locus(MIRED_OF_WHITE, duv), space)
+
+
 def _temperature(values: Values, space: ColourSpace) -> Settings:
-    shift = TEMPERATURE.number(values, "shift")
-    return numbers(adaptation(daylight(MIRED_OF_WHITE + shift), space))
+    return numbers(temperature_matrix(TEMPERATURE.number(values, "shift"), space))
 
 
 def _tint(values: Values, space: ColourSpace) -> Settings:
-    return numbers(adaptation(off_locus(MIRED_OF_WHITE, TINT.number(values, "duv")), space))
+    return numbers(tint_matrix(TINT.number(values, "duv"), space))
 
 
 TEMPERATURE = PointAdjustment(
@@ -86,7 +122,7 @@ TEMPERATURE = PointAdjustment(
     name="Temperature",
     group="Colour",
     space="linear",
-    parameters=(Number("shift", "Temperature", Unit.MIRED, 0.0, -96.0, 96.0, -113.0, 96.0, 2.0, word="as lit by"),),
+    parameters=(Number("shift", "Temperature", Unit.MIRED, 0.0, -200.0, 100.0, -346.0, 113.0, 2.0, word="balanced for"),),
     synonyms=(
         "warm up",
         "too yellow",
@@ -98,11 +134,12 @@ TEMPERATURE = PointAdjustment(
         "white balance",
         "kelvin",
         "candle",
+        "tungsten",
         "daylight",
         "yellow",
         "blue",
     ),
-    says="As if lit by warmer or colder daylight.",
+    says="Balanced for another light: warmer above, cooler below; the lamps' own kelvin make it neutral.",
     settings=_temperature,
     into=_into,
 )

@@ -6,7 +6,7 @@ import colour
 import numpy as np
 from skimage import exposure
 
-from calado.adjust.colour.white import daylight, off_locus
+from calado.adjust.colour.white import daylight, light_at, off_locus
 from calado.adjust.kind import PointAdjustment
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour import oklab
@@ -105,13 +105,28 @@ class White(TestCase):
         for kelvin in (4000, 5003, 6504, 7000, 9000, 20000):
             np.testing.assert_allclose(daylight(1e6 / kelvin), colour.temperature.CCT_to_xy_CIE_D(kelvin), atol=1e-9)
 
+    def test_the_locus_of_lamps(self) -> None:
+        for kelvin in (2000, 2856, 3200, 3400):
+            expected = colour.UCS_uv_to_xy(colour.temperature.CCT_to_uv_Krystek1985(kelvin))
+            np.testing.assert_allclose(light_at(1e6 / kelvin), expected, atol=1e-6)
+        # between the two it goes on without a step
+        places = np.array([light_at(mired) for mired in np.arange(230, 310, 0.5)])
+        self.assertLess(np.abs(np.diff(places, axis=0)).max(), 0.0012)
+
+    def test_what_tungsten_lit_becomes_neutral(self) -> None:
+        # CIE 15: illuminant A, 2856 K
+        lit = SRGB.from_xyz @ xyz_of((0.44758, 0.40745))
+        picture = np.repeat((0.4 * lit / lit.max()).astype(np.float32)[:, None, None], 4, axis=2)
+        made = run("temperature", picture=picture, shift=1e6 / 6504 - 1e6 / 2856)[:, 0, 0]
+        self.assertLess(float(np.ptp(made) / made.mean()), 0.02)
+
     def test_adapted_as_by_cat16(self) -> None:
         for space in (SRGB, DISPLAY_P3):
             for shift in (-60.0, 90.0):
                 white = daylight(1e6 / 6504)
-                other = daylight(1e6 / 6504 + shift)
+                other = daylight(1e6 / 6504 - shift)
                 theirs = colour.adaptation.matrix_chromatic_adaptation_VonKries(
-                    xyz_of(white), xyz_of(other), transform="CAT16"
+                    xyz_of(other), xyz_of(white), transform="CAT16"
                 )
                 expected = np.einsum("ij,jyx->iyx", space.from_xyz @ theirs @ space.to_xyz, PICTURE)
                 np.testing.assert_allclose(run("temperature", space, shift=shift), expected, atol=2e-6)
@@ -134,5 +149,5 @@ class White(TestCase):
     def test_said_in_kelvin(self) -> None:
         number = ADJUSTMENTS["temperature"].numbers[0]
         self.assertEqual(say_number(0.0, number), "6500\u00a0K")
-        self.assertEqual(say_number(1e6 / 5000 - 1e6 / 6504, number), "5000\u00a0K")
+        self.assertEqual(say_number(1e6 / 6504 - 1e6 / 5000, number), "5000\u00a0K")
         self.assertEqual(say_number(0.004, ADJUSTMENTS["tint"].numbers[0]), "+0.0040\u00a0Duv")

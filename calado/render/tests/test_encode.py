@@ -22,7 +22,8 @@ class FileCodes(TestCase):
         for space in WITHIN_WHITE:
             exact = space.transfer.encode(np.clip(planes.astype(np.float64), 0, 1)) * 65535
             codes = np.moveaxis(file_codes(planes, space, 16), -1, 0)
-            self.assertLess(np.abs(codes - exact).max(), 0.5 + EXCESS, space.id)
+            within = planes.max(axis=0) <= 1  # what is beyond white goes there as a whole
+            self.assertLess(np.abs(codes - exact)[:, within].max(), 0.5 + EXCESS, space.id)
 
     def test_every_code_comes_back(self) -> None:
         for space in WITHIN_WHITE:

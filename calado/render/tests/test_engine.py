@@ -95,10 +95,16 @@ class AgainstThePlainTwin(TestCase):
     def test_within_one_code_of_the_float64_truth(self) -> None:
         source, sheet = photograph(), reference_sheet()
         made = Engine().picture(source, Order(sheet), source.full())
-        truth = np.clip(SRGB.transfer.encode(plain_twin(source, sheet)), 0, 1) * 255
-        codes = file_codes(made, SRGB, 8).astype(float)
-        self.assertLessEqual(np.abs(codes - truth).max(), 1.0)
-        self.assertLess(np.abs(codes - truth).mean(), 0.3)
+        plain = plain_twin(source, sheet)
+        truth = np.clip(SRGB.transfer.encode(plain), 0, 1) * 255
+        # what is beyond white is led there as a whole, which has tests of its own
+        within = (plain <= 1).all(axis=2)
+        self.assertGreater(within.mean(), 0.9)
+        for codes, mean in ((screen_codes(made, SRGB), 0.3), (file_codes(made, SRGB, 8), 0.36)):
+            away = np.abs(codes.astype(float) - truth)[within]
+            self.assertLessEqual(away.max(), 1.0)
+            # a dithered code is a third of one away from what it stands for, a rounded one a quarter
+            self.assertLess(away.mean(), mean)
 
 
 class AnySheet(TestCase):
@@ -193,7 +199,10 @@ class Views(TestCase):
     def test_preview_at_scale_1_is_what_the_export_writes(self) -> None:
         source = photograph()
         made = Engine().picture(source, Order(reference_sheet()), source.full())
-        np.testing.assert_array_equal(self.view("picture"), file_codes(made, SRGB, 8))
+        shown = self.view("picture")
+        np.testing.assert_array_equal(shown, screen_codes(made, SRGB))
+        # the file is dithered
+        self.assertLessEqual(np.abs(shown.astype(int) - file_codes(made, SRGB, 8)).max(), 1)
 
     def test_source_matte_and_cutout(self) -> None:
         source = photograph()

@@ -22,7 +22,7 @@ class Unit(StrEnum):
     LENGTH = "length"  # stored in picture heights, said in per cent of the height
     ACROSS = "across"  # a place from the left edge: stored in picture heights, said in per cent of the width
     ANGLE = "angle"  # stored in degrees, clockwise on screen
-    MIRED = "mired"  # stored as a shift from daylight of 6504 K, said in kelvin
+    MIRED = "mired"  # stored as a shift from daylight of 6504 K, warmer above 0, said in kelvin balanced for
     DUV = "duv"  # stored and said as a distance in the CIE 1960 diagram
     FACTOR = "factor"  # stored and said as a plain factor or offset
     COUNT = "count"  # a whole number

@@ -5,7 +5,7 @@ from typing import Literal
 from ninja import Field, Schema
 
 from calado.sheet.models import Corner, ParameterValues, Stroke
-from server.api.schemas.common import RegionIn
+from server.api.schemas.common import RegionIn, Side
 from server.api.schemas.views import Length
 
 
@@ -20,6 +20,14 @@ class SampleIn(PartIn):
 
     box: tuple[Length, Length, Length, Length]
     does: Literal["set", "add", "erase"] = "set"
+
+
+class BalanceIn(Schema):
+    """A place that should be grey: its box (x, y, width, height) in picture heights, for one side of a pass."""
+
+    pass_id: str
+    side: Side
+    box: tuple[Length, Length, Length, Length]
 
 
 class DistributionOut(Schema):

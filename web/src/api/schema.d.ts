@@ -787,6 +787,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/shots/{shot}/drafts/{draft}/balance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Balance
+         * @description Return a draft with a pass balanced for the light of a place that should be grey; nothing is saved yet.
+         */
+        post: operations["server_api_sampling_balance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/shots/{shot}/drafts/{draft}/ranged": {
         parameters: {
             query?: never;
@@ -3494,6 +3514,26 @@ export interface components {
              * @enum {string}
              */
             does: "set" | "add" | "erase";
+        };
+        /**
+         * BalanceIn
+         * @description A place that should be grey: its box (x, y, width, height) in picture heights, for one side of a pass.
+         */
+        BalanceIn: {
+            /** Pass Id */
+            pass_id: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "inside" | "outside";
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
         };
         /**
          * PartIn
@@ -6495,6 +6535,61 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SampleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_sampling_balance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalanceIn"];
             };
         };
         responses: {

@@ -103,9 +103,10 @@ function withPass(act: (pass: string) => void): void {
 }
 
 function escape(): void {
-  const { fullscreen: alone, starting } = useBench.getState();
+  const { fullscreen: alone, starting, balancing } = useBench.getState();
   if (alone) useBench.setState({ fullscreen: false });
   else if (starting) useBench.setState({ starting: false });
+  else if (balancing) useBench.setState({ balancing: false });
   else select(NOTHING);
 }
 

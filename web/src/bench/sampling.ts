@@ -22,6 +22,17 @@ export async function takeSample(region: string, part: string, box: Box, does: S
   if (made) change(made.sheet, SAID[does]);
 }
 
+/** Balances the side of a pass in hand for the light of a place that should be grey. */
+export async function balance(box: Box): Promise<void> {
+  const { selection } = useBench.getState();
+  if (selection.kind !== "what") return;
+  const body = { pass_id: selection.pass, side: selection.side, box: [...box] as [number, number, number, number] };
+  const made = await onThisDraft((path) => asked(api.POST(`${DRAFT}/balance`, { params: { path }, body })));
+  if (!made) return;
+  change(made.sheet, "balance");
+  useBench.setState({ balancing: false });
+}
+
 /** Begins a part by a first sample; without one it stands as it is declared. */
 export async function beginSampled(draw: Draw, box: Box | null): Promise<void> {
   const begun = await beginDrawn(draw, {}, []);

@@ -85,6 +85,8 @@ export type BenchState = {
   readonly refining: Refining;
   readonly does: Does;
   readonly sampleMode: SampleMode;
+  /** whether a press on the picture tells the pass in hand what is grey */
+  readonly balancing: boolean;
   /** the size of the brush that marks an edge to be resolved, in picture heights */
   readonly band: number;
   /** what was found in the shot, while it is offered */
@@ -144,6 +146,7 @@ export const FRESH: BenchState = {
   refining: "no",
   does: "add",
   sampleMode: "set",
+  balancing: false,
   band: 0.04,
   suggestions: [],
   starting: false,
@@ -173,12 +176,13 @@ export function pointOut(place: Point, scale: number): void {
 
 export function select(choice: Selection): void {
   // another part begins by putting in, and with a sample of its own; what was offered goes with the drawing
-  const anew = { does: "add", takes: "set" } as const;
+  const anew = { does: "add", sampleMode: "set" } as const;
   useBench.setState(({ selection: before, suggestions: offers, lent, view }) => ({
     // the view that a painted part needed goes back with it
     ...(lent && choice.kind !== "where" && { lent: null, view: view === "lattice" ? lent : view }),
     selection: choice,
     mark: null,
+    balancing: false,
     suggestions: choice.kind === "draw" ? offers : [],
     ...(handOf(before) !== handOf(choice) && anew),
   }));

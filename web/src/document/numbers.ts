@@ -3,7 +3,7 @@
 import type { Parameter } from "../api/client";
 
 const MINUS = "\u2212";
-/** Daylight of 6504 K, from which temperatures are kept as a shift. */
+/** Daylight of 6504 K, from which temperatures are kept as a shift, warmer above 0. */
 const MIRED_OF_WHITE = 1e6 / 6504;
 const UNITS: Readonly<Record<string, string>> = { EV: "EV", angle: "°", mired: "K", duv: "", factor: "", count: "", delta: "", chroma: "" };
 
@@ -13,14 +13,14 @@ export type Shown = { readonly digits: string; readonly unit: string };
 /** Stored value → the number a person reads (per cent, stops, degrees). */
 function spoken(value: number, unit: string, frame: Frame): number {
   if (unit === "across") return (value * frame.height * 100) / frame.width;
-  if (unit === "mired") return 1e6 / (MIRED_OF_WHITE + value);
+  if (unit === "mired") return 1e6 / (MIRED_OF_WHITE - value);
   return unit === "share" || unit === "length" ? value * 100 : value;
 }
 
 /** The number a person typed → stored value. */
 function stored(number: number, unit: string, frame: Frame): number {
   if (unit === "across") return (number * frame.width) / (frame.height * 100);
-  if (unit === "mired") return 1e6 / Math.max(number, 1000) - MIRED_OF_WHITE;
+  if (unit === "mired") return MIRED_OF_WHITE - 1e6 / Math.max(number, 1000);
   return unit === "share" || unit === "length" ? number / 100 : number;
 }
 

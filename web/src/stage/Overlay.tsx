@@ -2,6 +2,7 @@
 
 import { lazy, Suspense, useMemo } from "react";
 import type { Catalogue, Part, PartKind, Region } from "../api/client";
+import { balance } from "../bench/sampling";
 import { change, endChange } from "../bench/saving";
 import { passInHand, useBench } from "../bench/store";
 import { pointsOf, regionOf, setPart, setPartValues } from "../document/edit";
@@ -19,6 +20,7 @@ import { useGuides } from "./guides";
 import { Line, stem } from "./lines";
 import { type Changing, type Frame, QuietOutline } from "./OutlineLines";
 import { EdgeBand, PaintedPart, SampledPart } from "./Painted";
+import { Sampling } from "./Sampling";
 
 /** Loaded when something is drawn: what was found is offered then. */
 const Offers = lazy(async () => ({ default: (await import("./Offers")).Offers }));
@@ -63,8 +65,9 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
   const where = choice.kind === "where" || choice.kind === "draw" ? choice.region : (sheet.passes.find((p) => p.id === hand)?.region ?? null);
   const region = regionOf(sheet, where);
   const mark = useBench((state) => state.mark);
+  const balancing = useBench((state) => state.balancing);
   // the outline that the server drew stands alone
-  if (choice.kind === "nothing" || (!region && !drawn) || (view === "outline" && !drawn)) return null;
+  if (choice.kind === "nothing" || (!region && !drawn && !balancing) || (view === "outline" && !drawn)) return null;
   const chosen = choice.kind === "where" ? (choice.part ?? region?.parts[0]?.id ?? null) : null;
   const held = facet === "parts" ? region?.parts.find((each) => each.id === chosen) : undefined;
   return (
@@ -83,6 +86,7 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
           <Offers frame={frame} />
         </Suspense>
       )}
+      {balancing && <Sampling frame={frame} onBox={(box) => void balance(box)} />}
       {choice.kind === "draw" && drawn && <Drawing key={drawn.id} draw={choice} kind={drawn} frame={frame} />}
     </svg>
   );

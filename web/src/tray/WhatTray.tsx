@@ -8,6 +8,7 @@ import { setPass, type Side, treatmentOf } from "../document/edit";
 import type { Frame } from "../document/numbers";
 import { SideGlyph } from "../icons/icons";
 import { AdjustmentFaders } from "./AdjustmentFaders";
+import { Balance } from "./Balance";
 import { Choice } from "../ui/Choice";
 import { TabWords } from "../ui/Tabs";
 import { Fader } from "./Fader";
@@ -62,6 +63,7 @@ export function WhatTray(props: Props) {
             <WideWords {...props} adjustments={adjustments.filter((each) => each.wide)} />
           </>
         )}
+        {group === "Colour" && !inHand?.wide && <Balance />}
         {group === "Blur" && <SoftenEdge {...{ catalogue, pass, side }} />}
         {group === "Cover" && <MustCover {...{ catalogue, pass }} />}
         <span className="w-px bg-line mt-0 mx-1.5 mb-3 flex-none ml-auto" />

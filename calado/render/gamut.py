@@ -1,0 +1,97 @@
+"""Light beyond what codes hold: rolled off towards white with its hue kept, where clipping each channel turns it.
+
+A pixel whose largest channel m is beyond 1 is scaled by 1/√m, half the way back in stops; what is still beyond is led to
+the border of the colours that codes hold by its chroma in OKLab, lightness and hue kept (CSSColor4's way; the half is
+our choice: brighter and paler, as film and eye have it). All others stay as they are, bit for bit: what no pass touched
+is never changed, so there is no shoulder below white. Channels below 0 are left to clip.
+
+References
+----------
+CSSColor4, Ottosson2020
+"""
+
+import numba as nb
+import numpy as np
+from numpy.typing import NDArray
+
+from calado.arrays import Planes
+from calado.colour.oklab import LMS_TO_LAB, lms_to_rgb, rgb_to_lms
+from calado.colour.spaces import ColourSpace
+from calado.numeric import cbrt
+from calado.strips import for_rows
+
+#: nothing nearer to 1 is beyond it
+BEYOND = 1.0001
+#: halvings in the search for the border: a thousandth of the chroma
+STEPS = 10
+
+
+@nb.njit("boolean(float32[:, :, ::1])", nogil=True, cache=True)
+def _any_beyond(planes):  # type: ignore[no-untyped-def]
+    for c in range(3):
+        for y in range(planes.shape[1]):
+            row = planes[c, y]
+            found = False
+            for x in range(row.size):
+                found |= row[x] > BEYOND
+            if found:
+                return True
+    return False
+
+
+@nb.njit("void(float32[:, :, ::1], float32[:, :, ::1], int64, int64)", nogil=True, cache=True)
+def _led_rows(planes, matrices, first, last):  # type: ignore[no-untyped-def]  # noqa: C901 - one loop over pixels
+    """matrices: RGB→LMS, LMS′→OKLab, OKLab→LMS′, LMS→RGB."""
+    one = nb.float32(1)
+    lms, lab, made = np.empty(3, np.float32), np.empty(3, np.float32), np.empty(3, np.float32)
+    for y in range(first, last):
+        for x in range(planes.shape[2]):
+            r, g, b = planes[0, y, x], planes[1, y, x], planes[2, y, x]
+            most = max(r, max(g, b))
+            if not most > BEYOND:
+                continue
+            scale = one / np.sqrt(most)
+            for k in range(3):
+                lms[k] = cbrt(scale * (matrices[0, k, 0] * r + matrices[0, k, 1] * g + matrices[0, k, 2] * b))
+            for k in range(3):
+                lab[k] = matrices[1, k, 0] * lms[0] + matrices[1, k, 1] * lms[1] + matrices[1, k, 2] * lms[2]
+            low, high, share = nb.float32(0), one, one
+            if lab[0] >= one or not np.isfinite(lab[0]):
+                share = nb.float32(-1)
+            step = 0
+            while share >= 0 and step <= STEPS:
+                for k in range(3):
+                    root = (
+                        matrices[2, k, 0] * lab[0]
+                        + share * matrices[2, k, 1] * lab[1]
+                        + share * matrices[2, k, 2] * lab[2]
+                    )
+                    lms[k] = root * root * root
+                for k in range(3):
+                    made[k] = matrices[3, k, 0] * lms[0] + matrices[3, k, 1] * lms[1] + matrices[3, k, 2] * lms[2]
+                if max(made[0], max(made[1], made[2])) <= one:
+                    low = share
+                    if step == 0:
+                        break
+                else:
+                    high = share
+                share = nb.float32(0.5) * (low + high) if step < STEPS - 1 else low
+                step += 1
+            for k in range(3):
+                planes[k, y, x] = min(made[k], one) if share >= 0 else one
+
+
+def led_to_gamut(planes: Planes, space: ColourSpace) -> Planes:
+    """Return planes, shape (3, H, W), none of whose finite values is beyond 1; the same array where none was."""
+    planes = np.ascontiguousarray(planes, np.float32)
+    if not _any_beyond(planes):
+        return planes
+    made = planes.copy()
+    matrices = _matrices(space)
+    for_rows(planes.shape[1], 32, lambda first, last: _led_rows(made, matrices, first, last))
+    return made
+
+
+def _matrices(space: ColourSpace) -> NDArray[np.float32]:
+    every = rgb_to_lms(space), LMS_TO_LAB, np.linalg.inv(LMS_TO_LAB), lms_to_rgb(space)
+    return np.ascontiguousarray(np.stack(every), np.float32)
