@@ -45,9 +45,9 @@ LEAST = 5000
 
 HEAD = f"""
 **Rough-ins** (`calado/region/solve/`): every true matte of the demo's stills, several things of one kind each for
-itself; marks drawn at random on the subject and in a ring round it, seeds {SEEDS[0]} to {SEEDS[-1]}; each further mark in
-the deepest of the largest error (`calado/region/solve/tests/drawn.py`). Intersection over union of what shows at once,
-median and worst. Spoilt: corrections that lower it by more than 0.005, and by how much at most.
+itself; marks drawn at random on the subject and in a ring round it, seeds {SEEDS[0]} to {SEEDS[-1]}; each further mark
+in the deepest of the largest error (`calado/region/solve/tests/drawn.py`). Intersection over union of what shows at
+once, median and worst. Spoilt: corrections that lower it by more than 0.005, and by how much at most.
 
 | | 3 + 2 | 3 + 4 | and 4 corrections | and 10 | an outline and 2 | spoilt | CPU s an answer |
 |---|---|---|---|---|---|---|---|
@@ -70,6 +70,7 @@ class Subject:
     whole: bool
 
     def mask(self) -> NDArray[np.bool_]:
+        """Return where it is, shape (H, W)."""
         if self.name == "all":
             return np.asarray(sum(_grey(f"{self.scene}_{each}") for each in ("skin", "hair", "eyes")) > 0.5)
         true = _grey(f"{self.scene}_{self.name}") > 0.5
@@ -94,7 +95,9 @@ def _source(scene: str) -> Source:
     return source_of(still.samples, still.space, scene)
 
 
-def answer(source: Source, marks: tuple[Stroke, ...], outline: tuple[tuple[float, float], ...] = ()) -> NDArray[np.bool_]:
+def answer(
+    source: Source, marks: tuple[Stroke, ...], outline: tuple[tuple[float, float], ...] = ()
+) -> NDArray[np.bool_]:
     """Return what a rough-in of these marks shows at once, at full size."""
     part = Part(id="p", kind="rough", points=outline, strokes=marks)
     seen = Engine().seen(source, alone(Region(id="r", name="r", parts=(part,))))
@@ -164,8 +167,10 @@ def table(workers: int = 2) -> str:
     with ProcessPoolExecutor(workers) as pool:
         every = list(pool.map(figures, jobs))
     whole, parts = ([each for each in every if each.whole is is_whole] for is_whole in (True, False))
-    return HEAD + _row(f"{len(whole) // len(SEEDS)} whole things", whole) + _row(
-        f"{len(parts) // len(SEEDS)} parts of things", parts
+    return (
+        HEAD
+        + _row(f"{len(whole) // len(SEEDS)} whole things", whole)
+        + _row(f"{len(parts) // len(SEEDS)} parts of things", parts)
     )
 
 

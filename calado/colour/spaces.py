@@ -79,7 +79,9 @@ SRGB = ColourSpace("srgb", "sRGB", (0.64, 0.33), (0.30, 0.60), (0.15, 0.06), D65
 DISPLAY_P3 = ColourSpace("p3", "Display P3", (0.680, 0.320), (0.265, 0.690), (0.150, 0.060), D65, transfer.SRGB)
 # what cameras that write more than sRGB write, and what raw developers hand on (IEC 61966-2-5, ISO 22028-2)
 OPRGB = ColourSpace("oprgb", "opRGB", (0.64, 0.33), (0.21, 0.71), (0.15, 0.06), D65, transfer.OPRGB)
-ROMM = ColourSpace("romm", "ROMM RGB", (0.734699, 0.265301), (0.159597, 0.840403), (0.036598, 0.000105), D50, transfer.ROMM)
+ROMM = ColourSpace(
+    "romm", "ROMM RGB", (0.734699, 0.265301), (0.159597, 0.840403), (0.036598, 0.000105), D50, transfer.ROMM
+)
 # the signal of clips: BT.709 and BT.601 share the curve, which BT.2020 writes with more digits
 REC709 = ColourSpace(
     "rec709", "Rec. 709", (0.64, 0.33), (0.30, 0.60), (0.15, 0.06), D65, transfer.BT2020, as_coded=True

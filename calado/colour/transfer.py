@@ -149,9 +149,7 @@ def romm_to_linear(encoded: Floats) -> Floats:
     ----------
     ISO22028-2
     """
-    return _odd(
-        np.asarray(encoded), lambda x: np.where(x < ROMM_SLOPE * ROMM_BREAK, x / ROMM_SLOPE, x**ROMM_POWER)
-    )
+    return _odd(np.asarray(encoded), lambda x: np.where(x < ROMM_SLOPE * ROMM_BREAK, x / ROMM_SLOPE, x**ROMM_POWER))
 
 
 SRGB = Transfer("srgb", linear_to_srgb, srgb_to_linear)

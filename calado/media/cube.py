@@ -2,9 +2,9 @@
 
 References
 ----------
-CubeLUT: red changes fastest; ``DOMAIN_MIN`` and ``DOMAIN_MAX`` tell where the table begins and ends. Many programs write
-``LUT_1D_INPUT_RANGE`` and ``LUT_3D_INPUT_RANGE`` instead, and a table of one dimension, a shaper, before a solid one; no
-standard has them (common practice, read as OpenColorIO does).
+CubeLUT: red changes fastest; ``DOMAIN_MIN`` and ``DOMAIN_MAX`` tell where the table begins and ends. Many programs
+write ``LUT_1D_INPUT_RANGE`` and ``LUT_3D_INPUT_RANGE`` instead, and a table of one dimension, a shaper, before a solid
+one; no standard has them (common practice, read as OpenColorIO does).
 """
 
 import hashlib

@@ -10,7 +10,6 @@ ITU-H273 for the numbers of a cICP chunk. CIPA-DC009: an index of R03 stands for
 
 import struct
 import warnings
-from contextlib import suppress
 from pathlib import Path
 from typing import Any, TypeAlias
 
@@ -143,8 +142,9 @@ def _by_primaries(samples: Samples, spec: oiio.ImageSpec) -> Told:
 
 def _by_exif(path: Path) -> ColourSpace:
     """Return what Exif's index of interoperability stands for; sRGB where there is none."""
-    with suppress(OSError, ValueError, SyntaxError, KeyError, struct.error, Image.DecompressionBombError):
+    try:
         with warnings.catch_warnings(action="ignore"), Image.open(path) as picture:
-            if picture.getexif().get_ifd(INTEROPERABILITY).get(1) == "R03":
-                return OPRGB
-    return SRGB
+            index = picture.getexif().get_ifd(INTEROPERABILITY).get(1)
+    except (OSError, ValueError, SyntaxError, KeyError, struct.error, Image.DecompressionBombError):
+        return SRGB
+    return OPRGB if index == "R03" else SRGB

@@ -39,9 +39,7 @@ def profile_of(space: ColourSpace) -> bytes:
         return _undated(bytes(imagecodecs.cms_profile("srgb")))
     curve = space.transfer.decode(np.linspace(0, 1, 4096))
     codes = np.rint(np.clip(curve, 0, 1) * 65535).astype(np.uint16)
-    made = imagecodecs.cms_profile(
-        "rgb", whitepoint=_white(space), primaries=_primaries(space), transferfunction=codes
-    )
+    made = imagecodecs.cms_profile("rgb", whitepoint=_white(space), primaries=_primaries(space), transferfunction=codes)
     return _undated(bytes(made))
 
 

@@ -39,6 +39,7 @@ _MAGIC = (
 )
 READ_FORMATS = "JPEG, PNG, TIFF, WebP or OpenEXR"
 
+
 @dataclass(frozen=True)
 class Probe:
     """What a file says of itself before its pixels are read."""

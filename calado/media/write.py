@@ -126,9 +126,13 @@ def _spec(width: int, height: int, space: ColourSpace, target: Target, *, channe
         spec.attribute("png:compressionLevel", 1 if target.bits == 16 else 3)
     else:
         spec.attribute("Compression", "zip")
-    if target.format == "tiff" and spec.getattribute("XResolution") is None:
-        # left out it would be one pixel an inch
-        for name, value in (("XResolution", 72.0), ("YResolution", 72.0), ("ResolutionUnit", "in")):
-            spec.attribute(name, value)
+        _resolved(spec)
     spec.attribute("Orientation", 1)
     return spec
+
+
+def _resolved(spec: oiio.ImageSpec) -> None:
+    """Say how many pixels an inch has where the source doesn't: left out, a TIFF file would have one."""
+    if spec.getattribute("XResolution") is None:
+        for name, value in (("XResolution", 72.0), ("YResolution", 72.0), ("ResolutionUnit", "in")):
+            spec.attribute(name, value)

@@ -16,8 +16,9 @@ from calado.arrays import Codes, Planes
 from calado.colour.transfer import Transfer
 from calado.strips import for_rows
 
-#: pixels of the pattern, which is repeated; of a code, how far it goes either way: not to the next whole one
-SIDE, HALF = 128, 0.49
+#: pixels of the pattern, which is repeated; of a code, how far it goes either way: so that what is written
+#: stays within one of what is meant
+SIDE, HALF = 128, 0.46
 #: cycles a pixel up to which nothing is left, and how often it is taken out
 COARSE, ROUNDS = 0.35, 12
 SEED = 20

@@ -1,9 +1,9 @@
 """Light beyond what codes hold: rolled off towards white with its hue kept, where clipping each channel turns it.
 
-A pixel whose largest channel m is beyond 1 is scaled by 1/√m, half the way back in stops; what is still beyond is led to
-the border of the colours that codes hold by its chroma in OKLab, lightness and hue kept (CSSColor4's way; the half is
-our choice: brighter and paler, as film and eye have it). All others stay as they are, bit for bit: what no pass touched
-is never changed, so there is no shoulder below white. Channels below 0 are left to clip.
+A pixel whose largest channel m is beyond 1 is scaled by 1/√m, half the way back in stops; what is still beyond is led
+to the border of the colours that codes hold by its chroma in OKLab, lightness and hue kept (CSSColor4's way; the half
+is our choice: brighter and paler, as film and eye have it). All others stay as they are, bit for bit: what no pass
+touched is never changed, so there is no shoulder below white. Channels below 0 are left to clip.
 
 References
 ----------
@@ -40,7 +40,7 @@ def _any_beyond(planes):  # type: ignore[no-untyped-def]
 
 
 @nb.njit("void(float32[:, :, ::1], float32[:, :, ::1], int64, int64)", nogil=True, cache=True)
-def _led_rows(planes, matrices, first, last):  # type: ignore[no-untyped-def]  # noqa: C901 - one loop over pixels
+def _led_rows(planes, matrices, first, last):  # type: ignore[no-untyped-def]
     """matrices: RGB→LMS, LMS′→OKLab, OKLab→LMS′, LMS→RGB."""
     one = nb.float32(1)
     lms, lab, made = np.empty(3, np.float32), np.empty(3, np.float32), np.empty(3, np.float32)

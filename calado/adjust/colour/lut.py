@@ -1,8 +1,8 @@
 """A look-up table from a .cube file, of one or three dimensions, on the encoded signal.
 
 Three dimensions are read by tetrahedra (Kasson1995): the cube's cell is cut into six along its grey diagonal, so greys
-take no colour from their neighbours. A shaper, a table of one dimension before it, is read first. What lies outside of a
-table's domain gets what stands at its border, as OpenColorIO reads such tables.
+take no colour from their neighbours. A shaper, a table of one dimension before it, is read first. What lies outside of
+a table's domain gets what stands at its border, as OpenColorIO reads such tables.
 """
 
 from dataclasses import dataclass

@@ -122,7 +122,9 @@ TEMPERATURE = PointAdjustment(
     name="Temperature",
     group="Colour",
     space="linear",
-    parameters=(Number("shift", "Temperature", Unit.MIRED, 0.0, -200.0, 100.0, -346.0, 113.0, 2.0, word="balanced for"),),
+    parameters=(
+        Number("shift", "Temperature", Unit.MIRED, 0.0, -200.0, 100.0, -346.0, 113.0, 2.0, word="balanced for"),
+    ),
     synonyms=(
         "warm up",
         "too yellow",

@@ -34,7 +34,12 @@ class Balanced(TestCase):
                 picture = Engine().picture(source, Order(made), source.full())[:, 5, 5]
                 self.assertLess(float(np.ptp(picture) / picture.mean()), 0.01, illuminant)
                 self.assertEqual(made.passes[0].inside["exposure"], {"amount": 0.5})
-        self.assertLess(balanced(Engine(), lit("A"), SHEET, "p", "inside", (0, 0, 0.3, 0.3)).passes[0].inside["temperature"]["shift"], -150)
+        self.assertLess(
+            balanced(Engine(), lit("A"), SHEET, "p", "inside", (0, 0, 0.3, 0.3))
+            .passes[0]
+            .inside["temperature"]["shift"],
+            -150,
+        )
 
     def test_an_earlier_pass_is_seen(self) -> None:
         warm = Pass(id="w", name="w", inside={"temperature": {"shift": 60.0}})

@@ -9,7 +9,7 @@ from unittest import TestCase
 import numpy as np
 import OpenImageIO as oiio
 
-from calado.colour.spaces import DISPLAY_P3, SRGB, STILL_SPACES
+from calado.colour.spaces import DISPLAY_P3, ROMM, SRGB, STILL_SPACES
 from calado.errors import MediaError
 from calado.export import export_region, export_still
 from calado.media.stills import kind_of, probe, read_still
@@ -75,9 +75,12 @@ class FloatingPoint(TestCase):
         for space in STILL_SPACES.values():
             named = (*space.red, *space.green, *space.blue, *space.white)
             self.assertIs(read_still(self.put(exr(self.planes, named))).space, space)
-        odd = read_still(self.put(exr(self.planes, (0.7, 0.29, 0.2, 0.7, 0.1, 0.05, 0.33, 0.34))))
-        self.assertIs(odd.space, SRGB)
-        self.assertIn("taken as those of sRGB", odd.note)
+        wide = read_still(self.put(exr(self.planes, (0.7, 0.29, 0.2, 0.7, 0.1, 0.05, 0.33, 0.34))))
+        self.assertIs(wide.space, ROMM)
+        self.assertIn("converted to ROMM RGB", wide.note)
+        none = read_still(self.put(exr(self.planes, (0.3, 0.3) * 4)))
+        self.assertIs(none.space, SRGB)
+        self.assertIn("taken as those of sRGB", none.note)
 
     def test_its_colours_are_laid_on_black_already(self) -> None:
         still = read_still(self.put(exr({**self.planes, "A": np.full((24, 36), 0.5, np.float32)})))

@@ -30,8 +30,8 @@ def cut(encoded: NDArray[np.float32], seeds: Seeds, *, outlined: bool = False) -
     """Return what is subject, shape (H, W), of an encoded picture, shape (H, W, 3), 0…1.
 
     All that is unknown begins as surround, which holds a flood back, but within a loose outline (``outlined``) most of
-    it is the subject. With marks on the surround only, all else may be subject; with marks on the subject only, what is unlike it is
-    surround, and so is what is like the frame's border; with none, nothing is subject.
+    it is the subject. With marks on the surround only, all else may be subject; with marks on the subject only, what is
+    unlike it is surround, and so is what is like the frame's border; with none, nothing is subject.
     """
     inside, outside = (seeds == INSIDE).any(), (seeds == OUTSIDE).any()
     if not inside and not outside:

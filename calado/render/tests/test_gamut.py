@@ -47,7 +47,9 @@ class Led(TestCase):
         self.assertIs(led_to_gamut(inside, SRGB), inside)
 
     @given(st.tuples(*[st.floats(0, 1, width=32)] * 3), st.floats(1, 4))
-    def test_a_little_beyond_is_a_little_changed_and_white_stays_white(self, rgb: tuple[float, ...], gain: float) -> None:
+    def test_a_little_beyond_is_a_little_changed_and_white_stays_white(
+        self, rgb: tuple[float, ...], gain: float
+    ) -> None:
         top = np.array(rgb) / max(max(rgb), 1e-3)
         near, far = self.led(top[None] * 1.001), self.led(top[None] * gain)
         if max(rgb) > 1e-3:

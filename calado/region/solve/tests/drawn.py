@@ -1,5 +1,6 @@
-"""A person's marks, modelled: first strokes on a subject and its surround, drawn at random from its exact matte, a loose
-outline, and the next stroke, put where an answer is most wrong.
+"""A person's marks, modelled: first strokes on a subject and its surround, drawn at random from its exact matte.
+
+A loose outline too, and the next stroke, put where an answer is most wrong.
 """
 
 from itertools import pairwise
