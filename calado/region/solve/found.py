@@ -69,11 +69,25 @@ class Answers:
         self, key: str, points: Points, strokes: Strokes, grid: Window, picture: Pictured, seeds: Seeded
     ) -> Found:
         """Return what is subject, shape (H, W), in the grid of a whole picture named by ``key``."""
-        first = _first_group(strokes)
-        made = self._one(key, points, strokes[:first], grid, picture, seeds, None)
-        for count in range(first + 1, len(strokes) + 1):
-            made = self._one(key, points, strokes[:count], grid, picture, seeds, made)
+        first, count = _first_group(strokes), len(strokes)
+        made = self._held((key, points, strokes, grid))
+        while made is None and count > first:
+            count -= 1
+            made = self._held((key, points, strokes[:count], grid))
+        if made is None:
+            made = self._one(key, points, strokes[:first], grid, picture, seeds, None)
+        for further in range(count + 1, len(strokes) + 1):
+            made = self._one(key, points, strokes[:further], grid, picture, seeds, made)
         return made
+
+    def _held(self, named: tuple[str, Points, Strokes, Window]) -> Found | None:
+        with self._lock:
+            kept = self._kept.get(named)
+            if kept is None:
+                return None
+            self._kept.move_to_end(named)
+        grid = named[3]
+        return np.unpackbits(kept, count=grid.height * grid.width).reshape(grid.height, grid.width).astype(bool)
 
     def _one(
         self,
@@ -85,20 +99,14 @@ class Answers:
         seeds: Seeded,
         before: Found | None,
     ) -> Found:
-        named = key, points, strokes, grid
-        with self._lock:
-            kept = self._kept.get(named)
-            if kept is not None:
-                self._kept.move_to_end(named)
-        if kept is not None:
-            return np.unpackbits(kept, count=grid.height * grid.width).reshape(grid.height, grid.width).astype(bool)
+        """Find anew what all these marks give, the last of them a correction of what was found ``before``."""
         made = _answer(points, strokes, grid, picture, seeds)
         if before is not None:
             made = _corrected(before, made, seeds((), strokes[-1:], grid), strokes[-1].does == "add")
         marked = seeds(points, strokes, grid)
         made = (made | (marked == INSIDE)) & (marked != OUTSIDE)
         with self._lock:
-            self._kept[named] = np.packbits(made)
+            self._kept[key, points, strokes, grid] = np.packbits(made)
             while len(self._kept) > KEPT:
                 self._kept.popitem(last=False)
         return made
