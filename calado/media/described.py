@@ -11,11 +11,10 @@ ITU-H273 for the numbers of a cICP chunk. CIPA-DC009: an index of R03 stands for
 import struct
 import warnings
 from pathlib import Path
-from typing import Any, TypeAlias
+from typing import TypeAlias
 
 import numpy as np
 import OpenImageIO as oiio
-from numpy.typing import NDArray
 from PIL import Image
 
 from calado.colour import transfer
@@ -23,10 +22,8 @@ from calado.colour.spaces import BT2020, BT2020_HIGH, DISPLAY_P3, OPRGB, SRGB, S
 from calado.colour.transfer import Transfer
 from calado.errors import MediaError
 from calado.media.png import PngColour, png_colour
-from calado.media.profiles import grey_signal, into_ours, is_grey, profile_by, space_of
+from calado.media.profiles import Samples, grey_signal, into_ours, is_grey, profile_by, space_of
 
-#: uint8, uint16 or float32
-Samples: TypeAlias = NDArray[Any]
 #: samples, their space, and sentences on what had to be changed
 Told: TypeAlias = tuple[Samples, ColourSpace, list[str]]
 

@@ -15,7 +15,8 @@ import OpenImageIO as oiio
 from numpy.typing import NDArray
 
 from calado.errors import MediaError, SheetError
-from calado.media.stills import Samples, probe, read_pixels, upright
+from calado.media.profiles import Samples
+from calado.media.stills import probe, read_pixels, upright
 from calado.region.imported import table_of
 from calado.region.matte import MatteSums, Sums
 

@@ -6,7 +6,7 @@ float32 linear light. Grey becomes three equal planes. Transparency is not carri
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, TypeAlias
+from typing import Any
 
 import numpy as np
 import OpenImageIO as oiio
@@ -15,9 +15,7 @@ from numpy.typing import NDArray
 from calado.colour.spaces import ColourSpace
 from calado.errors import MediaError
 from calado.media.described import in_space
-
-#: uint8, uint16 or float32
-Samples: TypeAlias = NDArray[Any]
+from calado.media.profiles import Samples
 
 MAX_BYTES = 500 * 2**20
 MAX_PIXELS = 150_000_000
