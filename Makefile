@@ -14,7 +14,7 @@ demo: web ## set up, load the demo, serve it
 	@$(PY) manage.py serve --port $(PORT)
 
 test: setup web kernels ## every test
-	@$(PY) manage.py test --noinput
+	@$(PY) -m tools.lanes
 
 quick: .make/dev .make/node kernels ## the tests that need no browser
 	@$(PY) manage.py test --noinput calado server demo tools

@@ -14,7 +14,8 @@ from urllib.request import urlopen
 
 from playwright.sync_api import Page, sync_playwright
 
-BROWSER = ["--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--disable-background-networking"]
+from e2e.browser import EXECUTABLE, FLAGS
+
 MOVES, DRAG_SECONDS, HERTZ = 40, 3.0, 60.0
 
 #: notes when the pointer moved and when the frame after a new picture came
@@ -121,7 +122,7 @@ def _drag(page: Page) -> float:
 def seen(application: str) -> PictureSampler:
     """Return what a user of ``application`` sees at 1280 × 800."""
     with _served(application) as address, sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER)
+        browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script(WATCH)
         _bench(page, address)

@@ -19,12 +19,12 @@ from urllib.parse import urlencode
 from urllib.request import urlopen
 
 from django.test import SimpleTestCase
-from playwright.sync_api import APIResponse, Browser, BrowserContext, sync_playwright
+from playwright.sync_api import APIResponse, BrowserContext
 
+from e2e.browser import context, emptied
 from e2e.screen import Screen
 
 ROOT = Path(__file__).resolve().parents[1]
-BROWSER = ["--no-sandbox", "--disable-gpu", "--force-color-profile=srgb", "--disable-background-networking"]
 #: how long a test waits for what it expects, in ms; a slow machine is slow, not wrong
 PATIENCE = 60_000
 
@@ -106,17 +106,6 @@ class Calado:
 
 
 @cache
-def _chromium() -> Browser:
-    """Return the browser of a run: its contexts are apart from each other."""
-    play = sync_playwright().start()
-    browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER)
-    # the last to be begun is the first to be ended
-    atexit.register(play.stop)
-    atexit.register(browser.close)
-    return browser
-
-
-@cache
 def shared() -> Calado:
     """Return the server of a run for all classes that begin each test on a shot of which nothing is left."""
     calado = Calado()
@@ -128,42 +117,20 @@ def shared() -> Calado:
 #: the benches that were opened, by the server's address and the shot's name
 _addresses: dict[tuple[str, str], str] = {}
 
-#: counts what a hand does on a page: presses, keys, a turn of the wheel, a field that is typed into
-COUNTS = """(() => {
-  window.acts = 0;
-  let turned = 0;
-  let typed = null;
-  const act = (event) => {
-    if (event.isTrusted && !event.repeat) window.acts += 1;
-    typed = null;
-  };
-  const wheel = (event) => {
-    if (event.timeStamp - turned > 300) act(event);
-    turned = event.timeStamp;
-  };
-  const input = (event) => {
-    // what is chosen by a press was counted as one
-    if (event.target !== typed && !/radio|checkbox/.test(event.target.type)) window.acts += 1;
-    typed = event.target;
-  };
-  for (const kind of ["pointerdown", "keydown"]) window.addEventListener(kind, act, true);
-  window.addEventListener("wheel", wheel, true);
-  window.addEventListener("input", input, true);
-})()"""
 #: so many times the acts of who knows what to do a job may take
 SLACK = 1.3
 
 
 class InBrowser(Screen, SimpleTestCase):
-    """Gives each test a fresh browser context at 1280 × 800 and fails on any error in the page's console."""
+    """Gives each test a fresh page at 1280 × 800 and fails on any error in the page's console."""
 
     calado: ClassVar[Calado]
-    _browser: ClassVar[Browser]
+    context: ClassVar[BrowserContext]
 
     @classmethod
     def setUpClass(cls) -> None:
         # the browser brings a loop along, in which the databases would be others than before
-        cls._browser = _chromium()
+        cls.context = context()
         super().setUpClass()
         cls.calado = cls.serve()
 
@@ -177,11 +144,7 @@ class InBrowser(Screen, SimpleTestCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.context: BrowserContext = self._browser.new_context(
-            viewport={"width": 1280, "height": 800}, accept_downloads=True
-        )
-        self.addCleanup(self.context.close)
-        self.context.add_init_script(COUNTS)
+        self.addCleanup(emptied, self.calado.address)
         self.page = self.context.new_page()
         self.page.set_default_timeout(PATIENCE)
         self.errors: list[str] = []

@@ -49,14 +49,16 @@ class SetupTest(SimpleTestCase):
         self.assertNotIn("complaint", done.stdout + done.stderr)
 
     def test_no_browser_can_be_installed(self) -> None:
-        self.refused("browser", "needs chromium; install it with this system's own packages")
+        self.refused("browser", "needs chromium-headless-shell; install it with this system's own packages")
         self.stub("apt-get", 100)
-        self.refused("browser", "could not install chromium. Is there a network, and the right to install")
+        self.refused("browser", "could not install chromium-headless-shell. Is there a network, and the right to install")
 
     def test_a_browser_is_there(self) -> None:
-        self.stub("chromium", 0)
-        done = self.run_part("browser")
-        self.assertEqual((done.returncode, done.stdout), (0, ""))
+        for name in ("chromium", "chromium-headless-shell"):
+            self.stub(name, 0)
+            done = self.run_part("browser")
+            self.assertEqual((done.returncode, done.stdout), (0, ""))
+            (self.path / name).unlink()
 
     def test_no_network_for_the_web_packages(self) -> None:
         self.stub("npm", 1)

@@ -66,6 +66,18 @@ class Watching(ClipBench):
         self.page.mouse.move(2, 2)
         self.until(card.count, 0)
 
+    def test_a_sound_that_stands_still_does_not_hold_the_picture(self) -> None:
+        self.added()
+        # a device that is gone: the sound never gets beyond its third frame
+        self.page.evaluate(
+            "Object.defineProperty(HTMLMediaElement.prototype, 'currentTime', {get: () => 0.1, set: () => undefined})"
+        )
+        self.play()
+        self.page.get_by_text("Without its sound, which stood still").wait_for()
+        self.ruler.get_by_role("img", name="All frames are rendered").wait_for()
+        self.goes_on(self.page.get_by_role("img", name="The picture"))
+        self.stop()
+
     def test_numbered_pictures_and_what_runs_is_told_in_the_bar(self) -> None:
         self.added()
         self.start("spotlight")

@@ -4,7 +4,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from e2e.support import BROWSER, ROOT, Calado
+from e2e.browser import EXECUTABLE, FLAGS
+from e2e.support import ROOT, Calado
 
 FOLDER = ROOT / "docs" / "screenshots"
 PORTRAIT = "Portrait by lamplight"
@@ -251,7 +252,7 @@ def main() -> None:
     try:
         calado.start()
         with sync_playwright() as play:
-            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER)
+            browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
             # the pages' own policy forbids the driver to wait on an expression
             page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
             page.goto(calado.address)

@@ -17,6 +17,8 @@ const MOST_STEP = 8;
 /** A stream is given so long to come into its stride, and what it brings first is asked for so far ahead. */
 const STRIDE_MS = 900;
 const AHEAD_S = 0.35;
+/** A sound that stands still for so long has lost what plays it. */
+const STILL_MS = 1000;
 const NAMES: Readonly<Record<number, string>> = { 0.5: "half", 0.25: "a quarter of the" };
 
 type Whole = { readonly first: number; readonly last: number };
@@ -41,6 +43,8 @@ export class Player {
   /** whether this loop shows the source, where they take turns */
   private turn = false;
   private sound: HTMLAudioElement | null = null;
+  private heard = { time: 0, at: 0 };
+  private silent = false;
   private coarse = 1;
   private step = 1;
   private opened = 0;
@@ -95,6 +99,7 @@ export class Player {
   private clock(from: number): void {
     this.start = from;
     this.began = performance.now();
+    this.heard = { time: from / this.rate, at: this.began };
     if (this.sound) {
       this.sound.currentTime = from / this.rate;
       void this.sound.play().catch(() => {
@@ -106,6 +111,19 @@ export class Player {
   private now(): number {
     if (this.sound && this.sound.currentTime > 0 && !this.sound.ended) return Math.floor(this.sound.currentTime * this.rate + 1e-3);
     return this.start + Math.floor(((performance.now() - this.began) / 1000) * this.rate);
+  }
+
+  /** Goes on by a clock of its own where the sound stands still, as it does when the device that plays it is gone. */
+  private listen(): void {
+    if (!this.sound || this.sound.ended) return;
+    const [time, at] = [this.sound.currentTime, performance.now()];
+    if (time !== this.heard.time) this.heard = { time, at };
+    if (at - this.heard.at < STILL_MS) return;
+    this.start = this.now();
+    this.began = at;
+    this.sound.pause();
+    this.sound = null;
+    this.silent = true;
   }
 
   private open(from: number): void {
@@ -132,6 +150,7 @@ export class Player {
 
   private readonly tick = (): void => {
     if (this.ended) return;
+    this.listen();
     const frame = this.now();
     if (frame > this.whole.last || this.sound?.ended) {
       void this.again();
@@ -175,9 +194,11 @@ export class Player {
   }
 
   private say(): void {
-    const size = this.coarse < 1 ? `Playing at ${NAMES[this.coarse] ?? "a smaller"} size` : "";
+    const size = this.coarse < 1 ? `playing at ${NAMES[this.coarse] ?? "a smaller"} size` : "";
     const left = this.leftOut > 0 ? `${this.leftOut} ${this.leftOut === 1 ? "frame" : "frames"} left out` : "";
-    const slow = [size, left].filter(Boolean).join(", ");
+    const silent = this.silent ? "without its sound, which stood still" : "";
+    const told = [size, left, silent].filter(Boolean).join(", ");
+    const slow = told.charAt(0).toUpperCase() + told.slice(1);
     if (useBench.getState().slow !== slow) useBench.setState({ slow });
   }
 
