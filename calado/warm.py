@@ -37,10 +37,10 @@ _GREYS = np.linspace(0, 1, 3, dtype=np.float32)
 CUBE = Lut(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], axis=-1), (0.0,) * 3, (1.0,) * 3)
 
 
-def warm(progress: Callable[[float], None] = lambda share: None) -> None:
+def warm(progress: Callable[[float], None] = lambda share: None, *, solves: bool = True) -> None:
     """Render a tiny picture of each depth with every adjustment, reduced as well, and every view.
 
-    ``progress(share)`` hears how much is done, 0…1.
+    ``progress(share)`` hears how much is done, 0…1. Without ``solves`` no matte is solved, which is most of the work.
     """
     parts = tuple(
         Part(
@@ -76,7 +76,7 @@ def warm(progress: Callable[[float], None] = lambda share: None) -> None:
         source = source_of(np.ones(SIZE, depth), DISPLAY_P3, str(depth))
         reduced = [View("picture", whole, 0.7)] if name == "picture" else []
         for view in (*reduced, View(name, whole, 1.0, "r")):
-            shown = sheet if depth is np.uint8 else sheet.model_copy(update={"regions": (told,)})
+            shown = sheet if solves and depth is np.uint8 else sheet.model_copy(update={"regions": (told,)})
             render_preview(engine, source, Order(shown), view)
     oval = Region(id="r", name="r", parts=(Part(id="o", kind="ellipse", values=PARTS["ellipse"].place(1.5)),))
     ribbon(Engine(), source, Order(), alone(oval), Cut(0, 64, 8, 2.0))

@@ -6,7 +6,7 @@ and holds back what the others did, by what stood there before. A *ring* is a li
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Literal, Protocol
 
@@ -109,7 +109,8 @@ class SpatialPlan:
 
     ``run(planes, at, share)`` returns the picture with ``share`` of the full radius; ``reach`` tells how many pixels
     around a window it reads. ``grade`` tells how a blur meets the other side; by *distance* it grows with the distance
-    from the level ``contact``, and is whole at ``span`` picture heights from it.
+    from the level ``contact``, and is whole at ``span`` picture heights from it. ``sigma`` is a blur's standard
+    deviation, in picture heights; ``parted`` asks for the side's own colours where those of both sides can be parted.
     """
 
     run: Callable[[Planes, SpatialContext, float], Rows]
@@ -117,6 +118,8 @@ class SpatialPlan:
     grade: Grade = "mix"
     contact: float = 0.0
     span: float = 1.0
+    sigma: float = 0.0
+    parted: bool = False
 
 
 @dataclass(frozen=True)
@@ -129,7 +132,7 @@ class SpatialAdjustment(AdjustmentDeclaration):
 
     def add_to(self, side: SideBuilder, values: Values, space: ColourSpace, luts: Luts) -> None:
         """Add what these values do to a side."""
-        side.stages.append(self.plan(values, space))
+        side.stages.append(replace(self.plan(values, space), parted="blur" in self.roles))
 
 
 @dataclass(frozen=True)

@@ -28,7 +28,8 @@ class PartKind(PartDeclaration):
     something, for kinds that can be drawn so; ``place(aspect)`` the values of a new part on a picture ``aspect``
     heights wide, ``corners(aspect)`` its points; ``sees(part)`` tells which picture it reads, or "" for none;
     ``taken(part, sample)`` gives the part with a sample taken from the picture; ``told(part)`` says in a few words what
-    it lets through.
+    it lets through. ``solved`` tells that the matte is the share of each pixel that the subject holds, so that colours
+    can be parted by it.
     """
 
     matte: Callable[[Part, Window, PartContext], Matte] = lambda part, window, near: _missing()
@@ -41,6 +42,7 @@ class PartKind(PartDeclaration):
     sees: Callable[[Part], str] = lambda part: ""
     taken: Callable[[Part, Any], Part] | None = None
     told: Callable[[Part], str] = lambda part: ""
+    solved: bool = False
 
 
 def _missing() -> Matte:

@@ -69,6 +69,12 @@ class ResolvedRegion:
         read = {PARTS[part.kind].sees(part) for region in self.chain for part in region.parts}
         return frozenset(read | ({"source"} if any(region.band for region in self.chain) else set())) - {""}
 
+    @cached_property
+    def solved(self) -> bool:
+        """Whether the edge is the subject's share of each pixel, so that both sides' colours can be parted by it."""
+        parts = (part for region in self.chain for part in region.parts)
+        return any(region.band for region in self.chain) or any(PARTS[part.kind].solved for part in parts)
+
     @property
     def chain(self) -> tuple[Region, ...]:
         """The region, and all that it stands on."""

@@ -55,23 +55,24 @@ def fade_into(before, treated, mix, column, out):  # type: ignore[no-untyped-def
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
-def grade_into(sharp, level, number, levels, weight, first, column, out):  # type: ignore[no-untyped-def]
+def grade_into(sharp, level, shares, weight, first, column, out):  # type: ignore[no-untyped-def]
     """Lay one level of a stack of blurs into ``out`` where its weight asks for it (blur by radius).
 
-    A pixel of weight w wants σ·w; between two levels their mixture has just that variance. ``level`` has the standard
-    deviation σ·number/levels; level 0 is ``sharp``, which must stand in ``out`` beforehand.
+    A pixel of weight w wants σ·w; between two levels their mixture has just that variance. ``shares``, float32 of shape
+    (3,), are those of σ at the level below, at this one and at the one above, 0 where there is none; below the first is
+    ``sharp``, which must stand in ``out`` beforehand.
     """
-    below, at, above = nb.float32(number - 1), nb.float32(number), nb.float32(number + 1)
+    below, at, above = shares[0], shares[1], shares[2]
     # in squares the share rises to 1 at this level, and falls again toward the next, if there is one
     rise = nb.float32(1) / (at * at - below * below)
-    fall = nb.float32(0 if number == levels else 1) / (above * above - at * at)
+    fall = nb.float32(1) / (above * above - at * at) if above > 0 else nb.float32(0)
     for y in range(level.shape[1]):
         covered = weight[first + y, column : column + level.shape[2]]
         for c in range(3):
             here, source = level[c, y], sharp[c, y, column : column + level.shape[2]]
             row = out[c, y, column : column + level.shape[2]]
             for x in range(here.size):
-                w = covered[x] * nb.float32(levels)
+                w = covered[x]
                 up = min(max((w * w - below * below) * rise, nb.float32(0)), nb.float32(1))
                 down = min(max((w * w - at * at) * fall, nb.float32(0)), nb.float32(1))
                 row[x] += (up - down) * (here[x] - source[x])

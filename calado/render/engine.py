@@ -11,13 +11,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calado.adjust.kind import RingPlan
+from calado.adjust.kind import RingPlan, SpatialContext
 from calado.adjust.stats import NO_STATS, PictureStats
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.region.matte import LastDrawn, Mattes
 from calado.region.resolved import ResolvedRegion
 from calado.region.sampler import PictureSampler
+from calado.region.solve.foreground import freed
 from calado.region.solve.matting_store import SolvedStore
 from calado.region.stroke import stroked
 from calado.region.tracing import outlines
@@ -98,7 +99,7 @@ class Engine:
         wide = window.grown(reach_of(plans, window))
         kept = self._unchanged(source, plans)
         planes = self._before(source, plans[:kept], wide)
-        planes = run_passes(planes, plans[kept:], wide, self._openings(source, wide))
+        planes = run_passes(planes, plans[kept:], wide, self._openings(source, wide, plans))
         if wide == window:
             return planes
         rows, columns = window.inside(wide)
@@ -184,10 +185,11 @@ class Engine:
         rows, columns = window.inside(wide)
         return np.ascontiguousarray(self._before(source, plans, wide)[:, rows, columns])
 
-    def _openings(self, source: Source, window: Window) -> RenderContext:
+    def _openings(self, source: Source, window: Window, plans: tuple[PassPlan, ...]) -> RenderContext:
         return RenderContext(
             lambda where: self.matte(source, where, window),
             lambda where, ring: self._ring(source, where, ring, window),
+            lambda plan, planes, at: self._own(source, plans, plan, planes, at),
             lambda: self.source(source, window),
             source.space,
             self.stats(source),
@@ -202,6 +204,7 @@ class Engine:
         openings = RenderContext(
             lambda where: held,
             lambda where, ring: np.zeros_like(held),
+            lambda plan, planes, at: planes,
             lambda: self.source(source, wide),
             source.space,
             NO_STATS,
@@ -210,6 +213,17 @@ class Engine:
         rows, columns = window.inside(wide)
         laid = run_passes(self.source(source, wide), (cover.plan,), wide, openings)
         return np.ascontiguousarray(laid[:, rows, columns])
+
+    def _own(
+        self, source: Source, plans: tuple[PassPlan, ...], plan: PassPlan, planes: Planes, at: SpatialContext
+    ) -> Planes:
+        """Return a side's own colours in what comes into a pass, kept as long as nothing before it changes."""
+        if plan.where is None or at.weight is None:
+            return planes
+        before = tuple(each.key for each in plans[: plans.index(plan)])
+        weight = at.weight
+        key = ("own", source.key, at.window, before, plan.where.key, at.outside)
+        return self._cache.get(key, lambda: freed(planes, weight))
 
     def _ring(self, source: Source, where: ResolvedRegion, ring: RingPlan, window: Window) -> Matte:
         def make() -> Matte:
@@ -239,7 +253,7 @@ class Engine:
         key: Hashable = ("after", source.key, window, tuple(plan.key for plan in plans))
 
         def make() -> Planes:
-            return run_passes(self.source(source, window), plans, window, self._openings(source, window))
+            return run_passes(self.source(source, window), plans, window, self._openings(source, window, plans))
 
         return self._cache.get(key, make)
 

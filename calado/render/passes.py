@@ -6,10 +6,15 @@ run at once.
 Blur graded by radius or by distance (our choice): the side's earlier adjustments are laid in by the matte first; then
 the picture is blurred with a radius that grows with the side's weight; later adjustments follow, again by the matte;
 mix fades the whole.
+
+A blur beside an edge that was solved works on the side's own colours: where a pixel is in = α·F + (1 − α)·B, what is
+added to it is w · (T(B) − B) for the surround, w · (T(F) − F) for the subject, so nothing of the one is carried into the
+other.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from math import ceil, log
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,7 +32,9 @@ from calado.strips import for_rows
 from calado.window import Window
 
 STRIP_ROWS = 32
-RADIUS_LEVELS = 4
+#: a graded blur has levels that grow so much from one to the next, the least of so many pixels: what lies between two
+#: is mixed from them, which leaves at most 0.08 too much of any pattern's contrast
+RADIUS_STEP, LEAST_RADIUS_PX = 1.75, 0.5
 ONE = np.float32(1)
 
 
@@ -35,11 +42,13 @@ ONE = np.float32(1)
 class RenderContext:
     """What passes ask for on their window: a region's matte, how much of each pixel a ring covers, the source.
 
-    ``secret`` seeds the noise of covers.
+    ``own`` gives the colours that one side of a pass has of its own, from the pass, the picture before it and the side's
+    weight; ``secret`` seeds the noise of covers.
     """
 
     matte: Callable[[ResolvedRegion], Matte]
     ring: Callable[[ResolvedRegion, RingPlan], Matte]
+    own: Callable[[PassPlan, Planes, SpatialContext], Planes]
     source: Callable[[], Planes]
     space: ColourSpace
     stats: PictureStats
@@ -52,18 +61,21 @@ class SideJob:
 
     The picture comes from ``levels`` when the last thing that looked around made one (several: graded), else from
     ``base``, else from the strip itself; then follow the ``tail`` and the guards. ``graded`` is the weight by which
-    levels are laid, and ``laid`` says that the picture is laid in already, where the tail comes by the matte.
-    ``covers`` are rings: how much of each pixel they cover, and their light.
+    levels are laid, ``shares`` what each has of the whole radius, and ``laid`` says that the picture is laid in already, where the tail comes by the matte.
+    ``covers`` are rings: how much of each pixel they cover, and their light. ``own`` is what the side began with, where
+    that is not the picture as it came in.
     """
 
     outside: bool
     base: Planes | None = None
     levels: tuple[Rows, ...] = ()
     graded: Matte | None = None
+    shares: tuple[float, ...] = ()
     laid: bool = False
     tail: tuple[PointStep, ...] = ()
     guards: tuple[GuardStep, ...] = ()
     covers: tuple[tuple[Matte, NDArray[np.float32]], ...] = ()
+    own: Planes | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,8 +113,9 @@ def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: RenderCon
         if side.stages or side.rings:
             secret = openings.secret
             at = SpatialContext(matte, outside, window, openings.space, openings.stats, secret, anchor_of(plan))
-            job = _stages(side, planes, at)
-            sides.append(_with_covers(job, plan, side, matte, openings))
+            own = openings.own(plan, planes, at) if plan.parts(side) else None
+            job = _with_covers(_stages(side, planes if own is None else own, at), plan, side, matte, openings)
+            sides.append(replace(job, own=own))
     return PassJob(tuple(sides), matte, np.float32(plan.mix), openings.source() if plan.of_source else None)
 
 
@@ -117,7 +130,7 @@ def _with_covers(job: SideJob, plan: PassPlan, side: SidePlan, matte: Matte | No
         return job
     weight = (ONE - matte if job.outside else matte) if job.laid else ONE
     covers = tuple((openings.ring(plan.where, ring) * weight, np.array(ring.light, np.float32)) for ring in side.rings)
-    return SideJob(job.outside, job.base, job.levels, job.graded, job.laid, job.tail, job.guards, covers)
+    return replace(job, covers=covers)
 
 
 def _stages(side: SidePlan, planes: Planes, at: SpatialContext) -> SideJob:
@@ -130,20 +143,27 @@ def _stages(side: SidePlan, planes: Planes, at: SpatialContext) -> SideJob:
 
 def _next(job: SideJob, stage: tuple[PointStep, ...] | SpatialPlan, planes: Planes, at: SpatialContext) -> SideJob:
     if not isinstance(stage, SpatialPlan):
-        return SideJob(job.outside, job.base, job.levels, job.graded, job.laid, stage, job.guards)
+        return replace(job, tail=stage)
     graded = stage.grade != "mix" and at.matte is not None
     current = planes if not (job.tail or job.levels) else _finished(job, planes, at, laid=job.laid or graded)
     if not graded:
         base = current if job.laid else None
-        return SideJob(job.outside, base, (stage.run(current, at, 1.0),), None, job.laid, (), job.guards)
-    steps = range(1, RADIUS_LEVELS + 1)
-    levels = tuple(stage.run(current, at, step / RADIUS_LEVELS) for step in steps)
-    return SideJob(job.outside, current, levels, _grade_weight(stage, at), True, (), job.guards)
+        return replace(job, base=base, levels=(stage.run(current, at, 1.0),), graded=None, tail=())
+    shares = _shares(stage.sigma / at.window.pixel)
+    levels = tuple(stage.run(current, at, share) for share in shares)
+    weight = _grade_weight(stage, at)
+    return replace(job, base=current, levels=levels, graded=weight, shares=shares, laid=True, tail=())
+
+
+def _shares(sigma_px: float) -> tuple[float, ...]:
+    """Return the shares of a graded blur's radius at which it is made, rising to 1."""
+    steps = max(ceil(log(max(sigma_px / LEAST_RADIUS_PX, 1.0), RADIUS_STEP)), 0)
+    return tuple(RADIUS_STEP**-step for step in range(steps, -1, -1))
 
 
 def _finished(job: SideJob, planes: Planes, at: SpatialContext, *, laid: bool) -> Planes:
     """Return a side's picture so far on the whole window, by the matte where it is laid in."""
-    free = SideJob(job.outside, job.base, job.levels, job.graded, job.laid, job.tail)
+    free = replace(job, guards=())
     return _run(planes, [PassJob((free,), at.matte if laid else None, ONE)])
 
 
@@ -184,13 +204,14 @@ def _pass_strip(strip: Planes, job: PassJob, first: int) -> Planes:
             treated = _laid_in(strip, job, side, first, start, end)
         else:
             treated = _treated(strip, side, first, start, end)
-        _guard_into(treated, strip, job, side, first, start)
+        before = strip if side.own is None else np.ascontiguousarray(side.own[:, first : first + strip.shape[1]])
+        _guard_into(treated, before, job, side, first, start)
         for cover, light in side.covers:
             cover_into(treated, cover, light, first, start)
         if job.matte is None or side.laid:
             fade_into(strip, treated, job.mix, start, out)
         else:
-            blend_into(strip, treated, job.matte, first, start, job.mix, side.outside, out)
+            blend_into(before, treated, job.matte, first, start, job.mix, side.outside, out)
     return out
 
 
@@ -233,10 +254,11 @@ def _laid_in(strip: Planes, job: PassJob, side: SideJob, first: int, start: int,
     sharp = strip if side.base is None else np.ascontiguousarray(side.base[:, first : first + rows])
     laid = sharp.copy()
     level = np.empty((3, rows, end - start), np.float32)
-    for number, blurred in enumerate(side.levels, start=1):
+    for number, blurred in enumerate(side.levels):
         blurred.rows_into(first, first + rows, start, level)
         if side.graded is not None:
-            grade_into(sharp, level, number, len(side.levels), side.graded, first, start, laid)
+            shares = np.array([0.0, *side.shares, 0.0], np.float32)[number : number + 3]
+            grade_into(sharp, level, shares, side.graded, first, start, laid)
     if side.graded is None or side.tail:
         treated = level if side.graded is None else laid[:, :, start:end].copy()
         _steps_into(treated, side.tail)

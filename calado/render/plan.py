@@ -8,6 +8,7 @@ from calado.adjust.registry import ADJUSTMENTS, Adjustment
 from calado.adjust.side import SideBuilder, SidePlan
 from calado.colour.spaces import ColourSpace
 from calado.region.resolved import ResolvedRegion
+from calado.region.solve.foreground import AROUND
 from calado.render.resolve import concealing, resolve
 from calado.sheet.declare import Value, Values
 from calado.sheet.models import Pass, Sheet, Treatment
@@ -35,9 +36,16 @@ class PassPlan:
         """Whether a guard of it compares with the untouched picture."""
         return any(guard.of_source for side in (self.inside, self.outside) for guard in side.guards)
 
+    def parts(self, side: SidePlan) -> bool:
+        """Whether a side works on its own colours: it blurs, beside an edge that was solved, and covers nothing."""
+        if self.where is None or not self.where.solved or self.where.cover is not None:
+            return False
+        return any(plan.parted for plan in side.spatials) and all(plan.grade == "mix" for plan in side.spatials)
+
     def reach(self, window: Window) -> int:
         """Return how many pixels around a window this pass reads."""
-        return max(sum(plan.reach(window) for plan in side.spatials) for side in (self.inside, self.outside))
+        sides = (self.inside, self.outside)
+        return max(sum(plan.reach(window) for plan in side.spatials) + AROUND * self.parts(side) for side in sides)
 
 
 def plan_sheets(

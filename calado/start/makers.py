@@ -53,10 +53,14 @@ def spotlight(analysis: PictureAnalysis) -> Made:
 
 def selective(analysis: PictureAnalysis) -> Made:
     """Return what “selective” begins with."""
-    outside = {"lens": {"radius": 0.012, "gain": 1.5}}
+    lens = {"radius": 0.012, "gain": 1.5}
     subjects = analysis.found("subject")
-    parts = (offered(subjects[0]),) if subjects else (oval_part(analysis.subject, (0.0, 0.006)),)
-    return Made(parts, {}, outside, {"grow": 0.003})  # type: ignore[arg-type]
+    if subjects:
+        # its edge is solved, where colours are parted: nothing needs to grow
+        return Made((offered(subjects[0]),), {}, {"lens": lens})  # type: ignore[dict-item]
+    # no outline is known: the blur comes on over a wide feather, so that it cuts through nothing
+    wide = oval_part(analysis.subject, (0.0, 0.35))
+    return Made((wide,), {}, {"lens": {**lens, "grade": "radius"}})
 
 
 def tilt(analysis: PictureAnalysis) -> Made:

@@ -126,9 +126,11 @@ def softness_out(found: Softness, height: int) -> SoftnessOut:
     if found.sigma is None:
         return SoftnessOut(sigma_px=None, grow=0, says="The edge has too little contrast here to tell how soft it is.")
     sigma_px, grow_px = found.sigma * height, found.grow * height
+    soft = f"The edge itself is {sigma_px:.1f} px soft."
     says = (
-        f"The edge itself is {sigma_px:.1f} px soft. Grown by three times that, {grow_px:.1f} px,"
-        " none of its light is left in a blur beside it."
+        f"{soft} It was read from the picture: a blur beside it parts both sides’ colours, so it need not grow."
+        if found.solved
+        else f"{soft} Grown by twice that, {grow_px:.1f} px, hardly any of its light is left in a blur beside it."
     )
     return SoftnessOut(sigma_px=sigma_px, grow=round(found.grow, 5), says=says)
 

@@ -28,7 +28,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
         sigmas = (across / window.pixel, down / window.pixel)
         return reach_px(sigmas) if max(sigmas) >= LEAST_SIGMA_PX else 0
 
-    return graded(SpatialPlan(run, reach), values)
+    return graded(SpatialPlan(run, reach, sigma=max(across, down)), values)
 
 
 BLUR = SpatialAdjustment(

@@ -167,7 +167,8 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
         radius_px = number["radius"] / window.pixel
         return ceil(radius_px * 1.3) + 4 * cell_of(radius_px)
 
-    return graded(SpatialPlan(run, reach), values)
+    # a disc of radius r has the variance r²/4 along each axis
+    return graded(SpatialPlan(run, reach, sigma=number["radius"] / 2), values)
 
 
 LENS = SpatialAdjustment(

@@ -71,6 +71,91 @@ def _lay_into(planes, sums, shape, size, place, origin, first, last, out):  # ty
                 out[c, y, x] = cell[c] / cell[3] if cell[3] > 0 else planes[c, y, x]
 
 
+@nb.njit(nogil=True, cache=True)
+def _next(cells, at, last):  # type: ignore[no-untyped-def]
+    """Return where the cell ends that begins at a place, at most ``last``."""
+    end = at + 1
+    while end < last and cells[end] == cells[at]:
+        end += 1
+    return end
+
+
+@nb.njit(nogil=True, cache=True, fastmath={"reassoc", "contract", "arcp", "nsz"})
+def _gather_squares_into(planes, weight, rows, columns, first, last, sums):  # type: ignore[no-untyped-def]
+    """As ``_gather_into`` for squares, whose rows are added up first; the cell of each row and column is given."""
+    wide, whole = planes.shape[2], weight.size == 0
+    line = np.empty((4, wide), np.float32)
+    y = first
+    while y < last:
+        end = _next(rows, y, last)
+        for c in range(4):
+            for x in range(wide):
+                line[c, x] = 0
+        for k in range(y, end):
+            for c in range(3):
+                row, into = planes[c, k], line[c]
+                if whole:
+                    for x in range(wide):
+                        into[x] += row[x]
+                else:
+                    counts = weight[k]
+                    for x in range(wide):
+                        into[x] += counts[x] * row[x] if counts[x] > 0 else nb.float32(0)
+            for x in range(wide):
+                line[3, x] += nb.float32(1) if whole else weight[k, x]
+        x = 0
+        while x < wide:
+            after = _next(columns, x, wide)
+            for c in range(4):
+                total = nb.float64(0)
+                for j in range(x, after):
+                    total += line[c, j]
+                sums[rows[y], columns[x], c] += total
+            x = after
+        y = end
+
+
+@nb.njit(nogil=True, cache=True)
+def _lay_squares_into(planes, sums, rows, columns, first, last, out):  # type: ignore[no-untyped-def]
+    wide = planes.shape[2]
+    for y in range(first, last):
+        for c in range(3):
+            made = out[c, y]
+            if y > first and rows[y] == rows[y - 1]:
+                above = out[c, y - 1]
+                for x in range(wide):
+                    made[x] = above[x]
+                continue
+            x = 0
+            while x < wide:
+                after, cell = _next(columns, x, wide), sums[rows[y], columns[x]]
+                value = nb.float32(cell[c] / cell[3]) if cell[3] > 0 else nb.float32(0)
+                for j in range(x, after):
+                    made[j] = value
+                x = after
+
+
+def _squares(planes: Planes, at: SpatialContext, size_px: tuple[float, float], place: tuple[float, float]) -> Planes:
+    """Return the picture in rectangles; where a cell has nothing of this side it is black, which nobody sees."""
+    rows, columns = (
+        np.floor((np.arange(count) + start + 0.5) / size).astype(np.int64)
+        for count, start, size in zip(planes.shape[1:], place[::-1], size_px[::-1], strict=True)
+    )
+    rows, columns = rows - rows[0], columns - columns[0]
+    weight = at.weight if at.weight is not None else np.zeros((0, 0), np.float32)
+    sums = np.zeros((rows[-1] + 1, columns[-1] + 1, 4), np.float64)
+    # a row of cells is added up by one hand, whatever the window: the first pixel of each, and the end
+    starts = np.append(np.flatnonzero(np.diff(rows, prepend=-1)), len(rows))
+
+    def add(first: int, last: int) -> None:
+        _gather_squares_into(planes, weight, rows, columns, starts[first], starts[last], sums)
+
+    for_rows(len(sums), max(1, BAND * len(sums) // len(rows)), add)
+    out = np.empty_like(planes)
+    for_rows(len(rows), BAND, lambda first, last: _lay_squares_into(planes, sums, rows, columns, first, last, out))
+    return out
+
+
 def _ends(
     shape: int, size: tuple[float, float], window: Window, place: tuple[float, float]
 ) -> tuple[tuple[int, int], tuple[int, int]]:
@@ -89,6 +174,8 @@ def mosaic(planes: Planes, at: SpatialContext, size_px: tuple[float, float], sha
     window, anchor = at.window, at.anchor
     size_px = (size_px[0] * anchor.scale, size_px[1] * anchor.scale)
     place = (window.left - anchor.x / window.pixel, window.top - anchor.y / window.pixel)
+    if shape == SQUARE:
+        return _squares(planes, at, size_px, place)
     origin, count = _ends(shape, size_px, window, place)
     bands = -(-window.height // BAND)
     sums = np.zeros((bands, *count, 4), np.float64)

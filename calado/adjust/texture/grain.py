@@ -9,7 +9,7 @@ import numpy as np
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.adjust.light.curve import curve_through
 from calado.adjust.texture.noise import field
-from calado.adjust.tone_lut import SIZE, STEPS, decode_table, encode_table, look_up, to_light, to_signal
+from calado.adjust.tone_lut import SIZE, STEPS, decode_table, encode_table
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Curve, Number, Unit, Values
@@ -19,26 +19,52 @@ from calado.strips import for_rows
 FULL = 0.15
 
 
+@nb.njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _place(u, at, way, x):  # type: ignore[no-untyped-def]
+    """Note where a table is read at ``u``: places are found for a whole row, which the processor does many at a time."""
+    place = u * nb.float32(STEPS)
+    before = min(max(nb.int32(place), nb.int32(0)), nb.int32(SIZE - 2))
+    at[x] = before
+    way[x] = place - nb.float32(before)
+
+
 @nb.njit(nogil=True, cache=True, fastmath=True)
 def _grain_into(planes, noise, s, weights, first, last, out):  # type: ignore[no-untyped-def]
-    """s: encoding, decoding and strength tables, the last over the signal."""
+    """s: encoding, decoding and strength tables; the last two are read at the signal and at √luminance."""
     encoding, decoding, response = s[:SIZE], s[SIZE : 2 * SIZE], s[2 * SIZE :]
+    wide = planes.shape[2]
+    at, way, step = np.empty(wide, np.int32), np.empty(wide, np.float32), np.empty(wide, np.float32)
     for y in range(first, last):
-        for x in range(planes.shape[2]):
-            light = weights[0] * planes[0, y, x] + weights[1] * planes[1, y, x] + weights[2] * planes[2, y, x]
-            signal = max(to_signal(encoding, light), nb.float32(0))
-            step = noise[y, x] * look_up(response, min(signal, nb.float32(1)))
-            for c in range(3):
-                value = planes[c, y, x]
-                if step != 0:
-                    new = to_signal(encoding, value) + step
-                    value = to_light(decoding, new)
-                out[c, y, x] = value
+        red, green, blue, line = planes[0, y], planes[1, y], planes[2, y], noise[y]
+        for x in range(wide):
+            light = weights[0] * red[x] + weights[1] * green[x] + weights[2] * blue[x]
+            _place(np.sqrt(max(light, nb.float32(0))), at, way, x)
+        for x in range(wide):
+            j = at[x]
+            step[x] = line[x] * (response[j] + way[x] * (response[j + 1] - response[j]))
+        for c in range(3):
+            row, made = planes[c, y], out[c, y]
+            for x in range(wide):
+                _place(np.sqrt(abs(row[x])), at, way, x)
+            for x in range(wide):
+                j = at[x]
+                made[x] = encoding[j] + way[x] * (encoding[j + 1] - encoding[j])
+            for x in range(wide):
+                signal = (made[x] if row[x] >= 0 else -made[x]) + step[x]
+                made[x] = signal
+                _place(abs(signal), at, way, x)
+            for x in range(wide):
+                j = at[x]
+                light = decoding[j] + way[x] * (decoding[j + 1] - decoding[j])
+                light = light if made[x] >= 0 else -light
+                # without grain the light stays bit for bit as it was
+                made[x] = light if step[x] != 0 else row[x]
 
 
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = GRAIN.all_numbers(values)
-    signal = np.minimum(np.arange(SIZE) / STEPS, 1)
+    # over √luminance, as what is encoded is read
+    signal = np.clip(encode_table(space), 0, 1)
     response = np.clip(curve_through(GRAIN.curve(values, "response"))(signal), 0, 1) * FULL * number["amount"]
     tables = np.concatenate([encode_table(space), decode_table(space), response.astype(np.float32)])
     weights = space.luminance_weights.astype(np.float32)

@@ -15,58 +15,68 @@ from calado.strips import for_rows
 from calado.window import Window
 
 
-@nb.njit("float32(int64, int64, int64)", nogil=True, cache=True)
-def value_at(i, j, seed):  # type: ignore[no-untyped-def]
-    """Return the noise of a lattice point: mean 0, variance 1."""
-    h = (i * 73856093) ^ (j * 19349663) ^ (seed * 83492791)
-    h &= 0xFFFFFFFF
-    total = 0.0
-    for _ in range(4):
-        h ^= h >> 16
-        h = (h * 0x7FEB352D) & 0xFFFFFFFF
-        h ^= h >> 15
-        h = (h * 0x846CA68B) & 0xFFFFFFFF
-        h ^= h >> 16
-        total += h / 4294967296.0
-        h = (h + 0x9E3779B9) & 0xFFFFFFFF
-    return nb.float32((total - 2.0) * 1.7320508)
-
-
-@nb.njit("int64(int64, int64, int64, int64[::1])", nogil=True, cache=True)
-def _keyed(i, j, seed, keys):  # type: ignore[no-untyped-def]
-    """Return a seed for one lattice point that only who has the keys can tell; without any, the seed itself."""
-    if keys.size == 0:
-        return seed
-    h = ((i * 73856093) ^ (j * 19349663) ^ (seed * 83492791)) & 0xFFFFFFFF
-    for key in keys:
-        h ^= key & 0xFFFFFFFF
-        h ^= h >> 16
-        h = (h * 0x7FEB352D) & 0xFFFFFFFF
-        h ^= h >> 15
-        h = (h * 0x846CA68B) & 0xFFFFFFFF
-        h ^= h >> 16
-    return h
+@nb.njit(nogil=True, cache=True, inline="always")
+def _mixed(h):  # type: ignore[no-untyped-def]
+    """Return 32 bits mixed once more; in single steps of 32 bits the processor does many places at a time."""
+    h = nb.uint32(h ^ (h >> nb.uint32(16)))
+    h = nb.uint32(h * nb.uint32(0x7FEB352D))
+    h = nb.uint32(h ^ (h >> nb.uint32(15)))
+    h = nb.uint32(h * nb.uint32(0x846CA68B))
+    return nb.uint32(h ^ (h >> nb.uint32(16)))
 
 
 @nb.njit(nogil=True, cache=True)
 def _lattice_into(row, column, seed, keys, first, last, out):  # type: ignore[no-untyped-def]
+    """Fill rows with the noise of lattice points: mean 0, variance 1.
+
+    With keys each point has a seed that only who has them can tell.
+    """
+    own, wide = np.empty(out.shape[1], np.uint32), out.shape[1]
+    across, salt = nb.uint32(column * 19349663), nb.uint32(nb.uint32(seed) * nb.uint32(83492791))
     for i in range(first, last):
-        for j in range(out.shape[1]):
-            out[i, j] = value_at(i + row, j + column, _keyed(i + row, j + column, seed, keys))
+        line, down = out[i], nb.uint32((i + row) * 73856093)
+        for j in range(wide):
+            own[j] = salt
+        for k in range(keys.size):
+            key = nb.uint32(keys[k])
+            for j in range(wide):
+                place = nb.uint32(down ^ nb.uint32(across + nb.uint32(j) * nb.uint32(19349663)))
+                own[j] = _mixed(nb.uint32((own[j] if k else nb.uint32(place ^ salt)) ^ key))
+        for j in range(wide):
+            place = nb.uint32(down ^ nb.uint32(across + nb.uint32(j) * nb.uint32(19349663)))
+            h = nb.uint32(place ^ (nb.uint32(own[j] * nb.uint32(83492791)) if keys.size else salt))
+            total = nb.float32(0)
+            for _ in range(4):
+                h = _mixed(h)
+                total += nb.float32(nb.int32(h >> nb.uint32(1))) * nb.float32(1 / 2147483648.0)
+                h = nb.uint32(h + nb.uint32(0x9E3779B9))
+            line[j] = (total - nb.float32(2)) * nb.float32(1.7320508)
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
-def _field_into(lattice, rows, row_ways, columns, ways, first, last, out):  # type: ignore[no-untyped-def]
+def _along(lattice, columns, ways, even, out):  # type: ignore[no-untyped-def]
+    """Interpolate one row of the lattice to pixels; ``even`` brings their variance back to 1."""
+    for x in range(out.size):
+        j = columns[x]
+        out[x] = even[x] * (lattice[j] + ways[x] * (lattice[j + 1] - lattice[j]))
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _field_into(lattice, rows, row_ways, columns, ways, even, first, last, out):  # type: ignore[no-untyped-def]
     """``rows`` and ``columns``: the lattice point before each pixel; the ways: how far the pixel is to the next."""
+    above, below, at = np.empty(out.shape[1], np.float32), np.empty(out.shape[1], np.float32), -2
     for y in range(first, last):
-        above, below = lattice[rows[y]], lattice[rows[y] + 1]
-        fy = row_ways[y]
-        down = (1 - fy) * (1 - fy) + fy * fy
+        if rows[y] == at + 1:
+            above, below = below, above
+        elif rows[y] != at:
+            _along(lattice[rows[y]], columns, ways, even, above)
+        if rows[y] != at:
+            at = rows[y]
+            _along(lattice[at + 1], columns, ways, even, below)
+        fy, line = row_ways[y], out[y]
+        level = nb.float32(1) / np.sqrt((1 - fy) * (1 - fy) + fy * fy)
         for x in range(out.shape[1]):
-            j, fx = columns[x], ways[x]
-            a = above[j] + fx * (above[j + 1] - above[j])
-            b = below[j] + fx * (below[j + 1] - below[j])
-            out[y, x] = (a + fy * (b - a)) / np.sqrt(((1 - fx) * (1 - fx) + fx * fx) * down)
+            line[x] = level * (above[x] + fy * (below[x] - above[x]))
 
 
 def _axis(start: float, count: int, step: float) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
@@ -94,7 +104,10 @@ def field(window: Window, size: float, seed: int, secret: int = 0, anchor: Ancho
         lambda first, last: _lattice_into(row[0], column[0], seed, keys, first, last, lattice),
     )
     out = np.empty((window.height, window.width), np.float32)
+    even = (1 / np.sqrt((1 - ways) ** 2 + ways**2)).astype(np.float32)
     for_rows(
-        out.shape[0], 32, lambda first, last: _field_into(lattice, rows, row_ways, columns, ways, first, last, out)
+        out.shape[0],
+        32,
+        lambda first, last: _field_into(lattice, rows, row_ways, columns, ways, even, first, last, out),
     )
     return out if step <= 1 else out / np.float32(step)

@@ -58,7 +58,7 @@ def halos(looked: Looked) -> Iterator[Finding]:
         region, where = looked.sheet.region(each.region), resolve(looked.sheet, each.region)
         for side, treatment in sides_of(each):
             grade_free = any(treatment[id].get("grade", "mix") == "mix" for id in used(treatment, "blur"))
-            if region is None or where is None or not grade_free:
+            if region is None or where is None or where.solved or not grade_free:
                 continue
             matte = looked.matte(each.region)
             if matte is None or ((matte > 0.03) & (matte < 0.97)).mean() > 0.1:
@@ -76,7 +76,7 @@ def halos(looked: Looked) -> Iterator[Finding]:
                 each.id,
                 region.id,
                 looked.rectangle(matte > 0.5),
-                f"grow by 3 times its softness, {abs(target) * 100:.2f}\u00a0%",
+                f"grow by twice its softness, {abs(target) * 100:.2f}\u00a0%",
                 looked.with_region(region.model_copy(update={"refine": {**region.refine, "grow": target}})),
             )
 

@@ -40,10 +40,12 @@ def freed(planes: Planes, matte: Matte) -> Planes:
         return planes
     box = _around(soft)
     inner = matte[box]
-    # beyond 1 light is kept as it is: the estimate is of what a screen shows
-    bounded = np.clip(np.moveaxis(np.nan_to_num(planes[:, *box]), 0, -1), 0, 1).astype(np.float64)
+    seen = np.nan_to_num(planes[:, *box])
+    # the estimate is of light between 0 and 1
+    most = max(float(seen.max()), 1.0)
+    bounded = np.clip(np.moveaxis(seen, 0, -1) / most, 0, 1).astype(np.float64)
     estimate = np.asarray(matting().foreground(bounded, inner.astype(np.float64)), np.float32)
-    estimate = np.moveaxis(_with_hues_of(bounded, inner >= 1 - SOLID, estimate), -1, 0)
+    estimate = most * np.moveaxis(_with_hues_of(bounded, inner >= 1 - SOLID, estimate), -1, 0)
     made = planes.copy()
     made[:, *box] = np.where(inner >= 1 - SOLID, planes[:, *box], estimate)
     return made

@@ -148,3 +148,29 @@ class ByRadius(TestCase):
             made.append(Engine().picture(source, Order(sheet), source.full()))
         far = np.s_[:, :, 120:]
         np.testing.assert_allclose(made[0][far], made[1][far], atol=1e-5)
+
+    def test_a_pattern_loses_the_contrast_that_its_radius_takes(self) -> None:
+        # a wave of p pixels through a Gaussian of σ keeps exp(−2π²σ²/p²) of its contrast (Bracewell2000, transform pairs)
+        wide, high = 1200, 24
+        sigma = 20.0
+        x = np.arange(wide) + 0.5
+        across = {"x": 0.0, "y": 0.5, "angle": 90.0, "sides": "one", "feather_in": 0.0, "feather_out": wide / high}
+        ramp = Part(id="p", kind="gradient", values={**across, "profile": "straight"})
+        region = Region(id="r", name="r", parts=(ramp,))
+        outside = {"blur": {"radius": sigma / high, "down": 0.0, "grade": "radius"}}
+        order = Order(Sheet(regions=(region,), passes=(Pass(id="a", name="a", region="r", outside=outside),)))
+        weight = None
+        for period in (4.0, 8.0, 16.0, 32.0, 64.0):
+            waves = [0.5 + 0.4 * np.cos(2 * np.pi * x / period + phase) for phase in (0, np.pi / 2)]
+            made = []
+            for wave in waves:
+                planes = np.broadcast_to(wave, (3, high, wide)).astype(np.float32)
+                source, engine = source_of(np.ascontiguousarray(planes), SRGB, f"{period}{wave[0]}"), Engine()
+                made.append(engine.picture(source, order, source.full())[0, 12] - 0.5)
+                weight = 1 - engine.matte(source, alone(region), source.full())[12].astype(float)
+            assert weight is not None
+            # two waves a quarter apart tell the contrast at every pixel
+            kept = np.hypot(*made) / 0.4
+            wanted = np.exp(-2 * (np.pi * sigma * weight / period) ** 2)
+            within = slice(200, wide - 200)
+            self.assertLess(float(np.abs(kept - wanted)[within].max()), 0.09, period)
