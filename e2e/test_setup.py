@@ -51,7 +51,9 @@ class SetupTest(SimpleTestCase):
     def test_no_browser_can_be_installed(self) -> None:
         self.refused("browser", "needs chromium-headless-shell; install it with this system's own packages")
         self.stub("apt-get", 100)
-        self.refused("browser", "could not install chromium-headless-shell. Is there a network, and the right to install")
+        self.refused(
+            "browser", "could not install chromium-headless-shell. Is there a network, and the right to install"
+        )
 
     def test_a_browser_is_there(self) -> None:
         for name in ("chromium", "chromium-headless-shell"):

@@ -34,7 +34,9 @@ def lanes(first: list[str], beside: list[str]) -> int:
 def _heard(command: list[str]) -> tuple[int, str]:
     """Run a command and say what it says; return how it ended, and the lines that tell what failed."""
     failed = ""
-    with subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, errors="replace") as run:
+    with subprocess.Popen(
+        command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, errors="replace"
+    ) as run:
         assert run.stdout is not None  # as asked for
         # a dot at a time, as tests end
         line = ""

@@ -35,6 +35,8 @@ STRIP_ROWS = 32
 #: a graded blur has levels that grow so much from one to the next, the least of so many pixels: what lies between two
 #: is mixed from them, which leaves at most 0.08 too much of any pattern's contrast
 RADIUS_STEP, LEAST_RADIUS_PX = 1.75, 0.5
+#: a side's own colours are known as well as any from a quarter of the pixel on
+TRUSTED = np.float32(4)
 ONE = np.float32(1)
 
 
@@ -114,9 +116,16 @@ def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: RenderCon
             secret = openings.secret
             at = SpatialContext(matte, outside, window, openings.space, openings.stats, secret, anchor_of(plan))
             own = openings.own(plan, planes, at) if plan.parts(side) else None
-            job = _with_covers(_stages(side, planes if own is None else own, at), plan, side, matte, openings)
-            sides.append(replace(job, own=own))
+            job = _stages(side, planes, at) if own is None else _stages(side, own, _trusted(at))
+            sides.append(replace(_with_covers(job, plan, side, matte, openings), own=own))
     return PassJob(tuple(sides), matte, np.float32(plan.mix), openings.source() if plan.of_source else None)
+
+
+def _trusted(at: SpatialContext) -> SpatialContext:
+    """Return a side whose own colours, once parted, count whole from a share of the pixel on."""
+    assert at.weight is not None  # nothing is parted without a region
+    counts = np.minimum(at.weight * TRUSTED, ONE)
+    return replace(at, matte=ONE - counts if at.outside else counts)
 
 
 def anchor_of(plan: PassPlan) -> Anchor:

@@ -90,9 +90,7 @@ def zoomed(planes: Planes, amount: float, centre: tuple[float, float], farthest_
 def _mean(planes: Planes, across: Axis, down: Axis) -> Planes:
     out = np.empty_like(planes)
     axis, runs = _runs(across[0])
-    for_rows(
-        out.shape[1], 32, lambda first, last: _mean_into(planes, axis, across[1], runs, *down, first, last, out)
-    )
+    for_rows(out.shape[1], 32, lambda first, last: _mean_into(planes, axis, across[1], runs, *down, first, last, out))
     return out
 
 

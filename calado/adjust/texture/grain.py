@@ -64,7 +64,7 @@ def _grain_into(planes, noise, s, weights, first, last, out):  # type: ignore[no
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = GRAIN.all_numbers(values)
     # over √luminance, as what is encoded is read
-    signal = np.clip(encode_table(space), 0, 1)
+    signal = np.clip(encode_table(space).astype(np.float64), 0, 1)
     response = np.clip(curve_through(GRAIN.curve(values, "response"))(signal), 0, 1) * FULL * number["amount"]
     tables = np.concatenate([encode_table(space), decode_table(space), response.astype(np.float32)])
     weights = space.luminance_weights.astype(np.float32)

@@ -21,12 +21,12 @@ def blur(sigma: float) -> dict[str, dict[str, object]]:
 class Parted(TestCase):
     def test_focus_blur_is_that_of_a_lens(self) -> None:
         # mean CIEDE2000 within 12 pixels of where both show: median and worst of the trials
-        for edge, median, worst in (("disc", 0.5, 1.0), ("hair", 0.8, 1.4)):
+        for edge, median, worst in (("disc", 0.55, 1.0), ("hair", 0.5, 0.8)):
             made = [self._trial(seed, edge, sigma) for seed in SEEDS for sigma in SIGMAS]
             ours, usual, mixed = np.array(made).T
             self.assertLess(np.median(ours), median, edge)
             self.assertLess(ours.max(), worst, edge)
-            self.assertTrue((ours < 0.5 * usual).all(), (edge, made))
+            self.assertTrue((ours < 0.6 * usual).all(), (edge, made))
             # it is the parting of colours that does it
             self.assertLess(np.median(ours), 0.8 * np.median(mixed), edge)
 
@@ -49,7 +49,7 @@ class Parted(TestCase):
         soft = {**blur(4), "exposure": {"amount": -1.0}}
         wanted = made.over(0.5 * np.stack([ndimage.gaussian_filter(each, 4, mode="nearest") for each in made.back]))
         ours, drawn = (difference(treated(made, soft, parted=each), wanted, made.near()) for each in (True, False))
-        self.assertLess(ours, 0.5 * drawn)
+        self.assertLess(ours, 0.6 * drawn)
 
     def test_light_beyond_white_is_parted_too(self) -> None:
         plain = composite(1, "disc")

@@ -112,7 +112,7 @@ class Softnesses(TestCase):
             found = edge_softness(Engine(), source(0.2 + 0.6 * disc), alone(region(circle())))
             self.assertIsNotNone(found.sigma)
             self.assertAlmostEqual(found.sigma * 400, sigma, delta=0.12 * sigma + 0.1)
-            self.assertAlmostEqual(found.grow, 3 * found.sigma)
+            self.assertAlmostEqual(found.grow, 2 * found.sigma)
 
     def test_where_nothing_can_be_seen_nothing_is_told(self) -> None:
         self.assertIsNone(edge_softness(Engine(), source(np.full((400, 600), 0.5)), alone(region(circle()))).sigma)
