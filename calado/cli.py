@@ -68,6 +68,7 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--bits", type=int, choices=(8, 16), default=None)
     render.add_argument("--quality", type=int, default=92)
     render.add_argument("--keep-metadata", action="store_true")
+    render.add_argument("--cut-off", action="store_true", help="end light at white, its hue not kept; for stills")
     render.add_argument("--even-so", action="store_true", help="write it although a cover lets something through")
     render.add_argument("--frames", type=frames_of, metavar="10-49", help="of a clip, the first and the last")
     render.set_defaults(run=_render)
@@ -140,7 +141,8 @@ def _target(options: argparse.Namespace) -> Target:
     if format_ is None or "picture" not in format_.holds:
         raise RequestError(f"Name the output .png, .jpg or .tif, got “{options.out.name}”.", code="cli.format")
     kept = options.source if options.keep_metadata else None
-    return Target(format_.id, options.bits or format_.bits[0], options.quality, kept)
+    bits = options.bits or format_.bits[0]
+    return Target(format_.id, bits, options.quality, kept, cuts_off=options.cut_off)
 
 
 def _render(options: argparse.Namespace) -> None:

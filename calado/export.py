@@ -133,7 +133,7 @@ def _region_rows(
 def _coded(planes: Planes, source: Source, target: Target, band: Window) -> NDArray[Any]:
     """Return the planes of a band as they are written, shape (H, W, 3): codes, for OpenEXR linear light."""
     if target.format != "exr":
-        return file_codes(planes, source.space, target.bits, band.top)
+        return file_codes(planes, source.space, target.bits, band.top, cuts_off=target.cuts_off)
     most = np.finfo(np.float16 if target.bits == 16 else np.float32).max
     return np.clip(np.nan_to_num(np.moveaxis(planes, 0, -1)), -most, most)
 

@@ -47,7 +47,7 @@ def chromium() -> Browser:
 
 @cache
 def context() -> BrowserContext:
-    """Return the context of a run, whose cache is warm as a user's is: what a server sent once is not asked for again."""
+    """Return the context of a run, its cache warm as a user's is: what a server sent once is not asked for again."""
     made = chromium().new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
     made.add_init_script(COUNTS)
     return made

@@ -32,7 +32,8 @@ _PNG_SUB = 0x10
 class Target:
     """What file to write. ``quality`` (1…100) is JPEG's; ``keep_metadata_of`` names the source to copy from.
 
-    ``keep_private`` copies where and with which very camera it was taken, too.
+    ``keep_private`` copies where and with which very camera it was taken, too. ``cuts_off`` ends light at white channel
+    by channel, instead of leading it there with its hue kept.
     """
 
     format: Format
@@ -40,6 +41,7 @@ class Target:
     quality: int = 92
     keep_metadata_of: Path | None = None
     keep_private: bool = False
+    cuts_off: bool = False
 
     def __post_init__(self) -> None:
         """Refuse what the format cannot hold."""

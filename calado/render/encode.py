@@ -114,14 +114,15 @@ def screen_codes(planes: Planes, space: ColourSpace) -> Codes:
 
 
 def file_codes(
-    planes: Planes, space: ColourSpace, bits: int, from_top: int = 0
+    planes: Planes, space: ColourSpace, bits: int, from_top: int = 0, *, cuts_off: bool = False
 ) -> NDArray[np.uint8] | NDArray[np.uint16]:
     """Return codes of 8 or 16 bits, shape (H, W, 3), in the space's own transfer function; NaN becomes black.
 
-    Light beyond white is led to it with its hue kept; that of a high range is rolled off towards it. Where 8 bits are
+    Light beyond white is led to it with its hue kept, that of a high range rolled off towards it, unless ``cuts_off``
+    ends each channel there. Where 8 bits are
     fewer than a still has, they are dithered by a pattern that stands in the picture: ``from_top`` is the first row's.
     """
-    planes = _places(_within(planes, space), space.transfer)
+    planes = _places(planes if cuts_off else _within(planes, space), space.transfer)
     if bits == 8 and not (space.as_coded or space.high):
         return dithered(planes, space.transfer, ENTRIES, from_top)
     if bits == 8:

@@ -8,8 +8,8 @@ the picture is blurred with a radius that grows with the side's weight; later ad
 mix fades the whole.
 
 A blur beside an edge that was solved works on the side's own colours: where a pixel is in = α·F + (1 − α)·B, what is
-added to it is w · (T(B) − B) for the surround, w · (T(F) − F) for the subject, so nothing of the one is carried into the
-other.
+added to it is w · (T(B) − B) for the surround, w · (T(F) − F) for the subject, so nothing of the one is carried into
+the other.
 """
 
 from collections.abc import Callable
@@ -44,8 +44,8 @@ ONE = np.float32(1)
 class RenderContext:
     """What passes ask for on their window: a region's matte, how much of each pixel a ring covers, the source.
 
-    ``own`` gives the colours that one side of a pass has of its own, from the pass, the picture before it and the side's
-    weight; ``secret`` seeds the noise of covers.
+    ``own`` gives the colours that one side of a pass has of its own, from the pass, the picture before it and the
+    side's weight; ``secret`` seeds the noise of covers.
     """
 
     matte: Callable[[ResolvedRegion], Matte]
@@ -63,9 +63,9 @@ class SideJob:
 
     The picture comes from ``levels`` when the last thing that looked around made one (several: graded), else from
     ``base``, else from the strip itself; then follow the ``tail`` and the guards. ``graded`` is the weight by which
-    levels are laid, ``shares`` what each has of the whole radius, and ``laid`` says that the picture is laid in already, where the tail comes by the matte.
-    ``covers`` are rings: how much of each pixel they cover, and their light. ``own`` is what the side began with, where
-    that is not the picture as it came in.
+    levels are laid, ``shares`` what each has of the whole radius, and ``laid`` says that the picture is laid in
+    already, where the tail comes by the matte. ``covers`` are rings: how much of each pixel they cover, and their
+    light. ``own`` is what the side began with, where that is not the picture as it came in.
     """
 
     outside: bool

@@ -60,7 +60,7 @@ def create_exports(request: HttpRequest, project: str, payload: ExportIn) -> lis
 def _wanted(payload: ExportIn, shots: list[Shot]) -> tuple[Target, Wanted]:
     clip = payload.clip
     if clip is None:
-        target = Target(payload.format, payload.bits, payload.quality)
+        target = Target(payload.format, payload.bits, payload.quality, cuts_off=payload.cuts_off)
         fits(payload.what, target)
         return target, Wanted(payload.what, payload.region, payload.longer_side)
     frames = _frames(clip, shots)

@@ -156,6 +156,7 @@ def order_export(shot: Shot, target: Target, *, keeping: Keeping = Keeping(), wa
             longer_side=None if wanted.of_region else wanted.longer_side,
             keep_metadata=keeping.metadata,
             keep_private=keeping.private,
+            cuts_off=target.cuts_off,
             accepted=accepted,
             file_name=f"{_safe(name)}.{_ending(target, wanted)}",
         )

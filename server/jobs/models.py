@@ -67,6 +67,8 @@ class Export(Ordered):
     following = models.JSONField(default=list)
     keep_metadata = models.BooleanField(default=False)
     keep_private = models.BooleanField(default=False)
+    #: of a still: light ends at white channel by channel
+    cuts_off = models.BooleanField(default=False)
     #: what was said against its covers, and accepted
     accepted = models.TextField(blank=True)
     #: what is to be said about the finished file

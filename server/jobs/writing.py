@@ -17,7 +17,7 @@ from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, Cancelled, RequestError
 from calado.export import Shape, export_region, export_still
 from calado.media.clips.formats import ClipTarget
-from calado.media.formats import FORMATS
+from calado.media.formats import FORMATS, Format
 from calado.media.write import Target
 from calado.picture_export import export_archive
 from calado.read_back import read_back
@@ -67,7 +67,8 @@ def _write(export: Export) -> None:
         return
     order = Order(read_sheet(export.sheet, CATALOGUE), read_sheet(export.project_sheet, CATALOGUE))
     kept: Path | None = export.shot.path if export.keep_metadata else None
-    target = Target(export.format, export.bits, export.quality, kept, export.keep_private)  # type: ignore[arg-type]
+    kind: Format = export.format  # type: ignore[assignment]
+    target = Target(kind, export.bits, export.quality, kept, export.keep_private, export.cuts_off)
     source, report, solved = source_for(export.shot), reporter(export), SolvedStore(solved_folder)
     if export.what in ("picture", "pair"):
         shape = Shape(export.longer_side, export.what == "pair")

@@ -1,7 +1,8 @@
 """The blur of a lens: a disc, or the polygon of five to nine blades, in linear light.
 
 B = K∗(g·w·x) / K∗(g·w), w the side's coverage (Knutsson1993), g = 1 + gain · S(Y) what a highlight counts for (our
-choice: it weighs in numerator and denominator, so a flat picture stays flat). The aperture is convex, so each of its
+choice: it weighs in numerator and denominator, so a flat picture stays flat). Light that was clipped is rebuilt first,
+if asked for (see ``calado.adjust.blur.lamps``). The aperture is convex, so each of its
 rows is one span: a row of it costs two readings of running sums, whatever its radius. A large aperture is laid on
 cells of ⌊r/8⌋ pixels, anchored at the picture's corner.
 """
@@ -12,8 +13,9 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.blur.cells import Blurred, corner, gather, normalise
+from calado.adjust.blur.cells import Blurred, corner, gather, normalise, reach_px
 from calado.adjust.blur.grade import GRADE, graded
+from calado.adjust.blur.lamps import ROUND, rebuilt
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
@@ -155,6 +157,7 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
         if radius_px < LEAST_RADIUS_PX:
             return Composited(planes)
         cell = cell_of(radius_px)
+        planes = rebuilt(planes, at.window, number["lamps"])
         rows = spans(radius_px / cell, blades, number["turn"])
         beyond = int(np.abs(rows[:, 0]).max()) + 2 if cell > 1 else 0
         weight = _weighed(planes, at, number["gain"])
@@ -165,7 +168,8 @@ def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
 
     def reach(window: Window) -> int:
         radius_px = number["radius"] / window.pixel
-        return ceil(radius_px * 1.3) + 4 * cell_of(radius_px)
+        rim = reach_px((ROUND / window.pixel,) * 2) if number["lamps"] > 0 else 0
+        return ceil(radius_px * 1.3) + 4 * cell_of(radius_px) + rim
 
     # a disc of radius r has the variance r²/4 along each axis
     return graded(SpatialPlan(run, reach, sigma=number["radius"] / 2), values)
@@ -181,6 +185,7 @@ LENS = SpatialAdjustment(
     parameters=(
         Number("radius", "Lens blur", Unit.LENGTH, 0.0, 0.0, 0.04, 0.0, 0.2, 0.001, curve="square"),
         Number("gain", "Highlights", Unit.FACTOR, 0.0, 0.0, 10.0, 0.0, 50.0, 0.1, word="highlights ×", scales=False),
+        Number("lamps", "Clipped light", Unit.STOPS, 0.0, 0.0, 6.0, 0.0, 12.0, 0.1, word="clipped light", scales=False),
         Choice(
             "blades",
             "Opening",

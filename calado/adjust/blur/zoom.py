@@ -64,7 +64,7 @@ def _axis(size: int, centre: float, scales: NDArray[np.float64]) -> Axis:
 
 
 def _runs(before: NDArray[np.int32]) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-    """Return where each scale's runs begin, shape (n + 1,), and the runs: their first pixel, and how far off they read."""
+    """Return where each scale's runs begin, shape (n + 1,), and the runs: first pixel, and how far off they read."""
     off = before - np.arange(before.shape[1], dtype=np.int32)
     starts = [np.flatnonzero(np.diff(each, prepend=each[0] + 1)) for each in off]
     axis = np.cumsum([0, *(len(each) for each in starts)], dtype=np.int32)

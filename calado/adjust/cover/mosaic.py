@@ -81,28 +81,28 @@ def _next(cells, at, last):  # type: ignore[no-untyped-def]
 
 
 @nb.njit(nogil=True, cache=True, fastmath={"reassoc", "contract", "arcp", "nsz"})
+def _add_row(planes, weight, y, line):  # type: ignore[no-untyped-def]
+    """Add one row of w·x (lines 0–2) and w (line 3); what has no weight is not looked at."""
+    counts, wide = weight[y], planes.shape[2]
+    for c in range(3):
+        row, into = planes[c, y], line[c]
+        for x in range(wide):
+            into[x] += counts[x] * row[x] if counts[x] > 0 else nb.float32(0)
+    for x in range(wide):
+        line[3, x] += counts[x]
+
+
+@nb.njit(nogil=True, cache=True)
 def _gather_squares_into(planes, weight, rows, columns, first, last, sums):  # type: ignore[no-untyped-def]
     """As ``_gather_into`` for squares, whose rows are added up first; the cell of each row and column is given."""
-    wide, whole = planes.shape[2], weight.size == 0
+    wide = planes.shape[2]
     line = np.empty((4, wide), np.float32)
     y = first
     while y < last:
         end = _next(rows, y, last)
-        for c in range(4):
-            for x in range(wide):
-                line[c, x] = 0
+        line[:] = 0
         for k in range(y, end):
-            for c in range(3):
-                row, into = planes[c, k], line[c]
-                if whole:
-                    for x in range(wide):
-                        into[x] += row[x]
-                else:
-                    counts = weight[k]
-                    for x in range(wide):
-                        into[x] += counts[x] * row[x] if counts[x] > 0 else nb.float32(0)
-            for x in range(wide):
-                line[3, x] += nb.float32(1) if whole else weight[k, x]
+            _add_row(planes, weight, k, line)
         x = 0
         while x < wide:
             after = _next(columns, x, wide)
@@ -142,7 +142,7 @@ def _squares(planes: Planes, at: SpatialContext, size_px: tuple[float, float], p
         for count, start, size in zip(planes.shape[1:], place[::-1], size_px[::-1], strict=True)
     )
     rows, columns = rows - rows[0], columns - columns[0]
-    weight = at.weight if at.weight is not None else np.zeros((0, 0), np.float32)
+    weight = at.weight if at.weight is not None else np.ones(planes.shape[1:], np.float32)
     sums = np.zeros((rows[-1] + 1, columns[-1] + 1, 4), np.float64)
     # a row of cells is added up by one hand, whatever the window: the first pixel of each, and the end
     starts = np.append(np.flatnonzero(np.diff(rows, prepend=-1)), len(rows))

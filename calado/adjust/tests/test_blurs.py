@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 from scipy.ndimage import convolve, convolve1d
 
+from calado.adjust.blur.lamps import rebuilt
 from calado.adjust.blur.lens import spans, through
 from calado.adjust.blur.motion import smear
 from calado.adjust.blur.zoom import zoomed
@@ -15,6 +16,7 @@ from calado.colour.spaces import SRGB
 from calado.render.engine import Engine, Order
 from calado.render.source import source_of
 from calado.sheet.models import Part, Pass, Region, Sheet
+from calado.window import full_window
 
 RNG = np.random.default_rng(5)
 NOISE = RNG.random((3, 70, 90)).astype(np.float32)
@@ -79,6 +81,50 @@ class Lens(TestCase):
         disc = plain[0] > 0.06
         self.assertAlmostEqual(float(disc.sum()), np.pi * 100, delta=0.12 * np.pi * 100)
         self.assertGreater(more[0, 60, 60], 5 * plain[0, 60, 60])
+
+    def test_a_clipped_lamp_gets_the_disc_of_the_lamp_that_it_was(self) -> None:
+        # a lamp of 16 times white in an orange glow, as it was, and as a camera cut it off
+        y, x = np.mgrid[:161, :161] - 80.0
+        for radius, stops in ((2.5, 4.0), (4.0, 3.0)):
+            lamp, glow = (np.hypot(x, y) < radius), np.exp(-np.hypot(x, y) / 9)
+            colour = np.array([1.0, 0.7, 0.4])[:, None, None]
+            real = (0.01 + colour * (0.5 * glow + (2.0**stops) * lamp)).astype(np.float32)
+            seen = np.minimum(real, 1)
+            disc = aperture(20.0, 0)
+            wanted = np.stack([convolve(plane, disc, mode="nearest") for plane in real])
+            values = {"radius": 20 / 161}
+            plain, made = (
+                render(seen, "inside", {"lens": {**values, **more}}, None) for more in ({}, {"lamps": stops})
+            )
+            middle = np.hypot(x, y) < 16
+            before, after = (each[:, middle].mean(axis=1) / wanted[:, middle].mean(axis=1) for each in (plain, made))
+            self.assertTrue((before < 0.6).all(), before)
+            np.testing.assert_allclose(after, 1, atol=0.25)
+            # the disc has the lamp's colour again, which was all but white where it was cut off
+            np.testing.assert_allclose(after / after.max(), 1, atol=0.2)
+
+    def test_clipped_light_is_rebuilt_alike_in_a_smaller_preview(self) -> None:
+        y, x = np.mgrid[:320, :320] - 160.0
+        seen = np.minimum(0.02 + 3.0 * np.exp(-(np.hypot(x, y) ** 2) / 30), 1).astype(np.float32)
+        planes = np.stack([seen, 0.8 * seen, 0.6 * seen])
+        source = source_of(planes, SRGB)
+        values = {"lens": {"radius": 30 / 320, "lamps": 4.0}}
+        order = Order(Sheet(passes=(Pass(id="a", name="a", inside=values),)))
+        whole = Engine().picture(source, order, source.full()).reshape(3, 160, 2, 160, 2).mean(axis=(2, 4))
+        half = Engine().picture(source, order, source.full(0.5))
+        disc = np.hypot(x, y)[::2, ::2] < 24
+        np.testing.assert_allclose(half[:, disc].mean(axis=1), whole[:, disc].mean(axis=1), rtol=0.25)
+
+    def test_what_is_not_clipped_is_left_alone_and_nothing_turns_darker(self) -> None:
+        window = full_window(90, 70)
+        calm = (0.8 * NOISE).astype(np.float32)
+        self.assertIs(rebuilt(calm, window, 5.0), calm)
+        self.assertIs(rebuilt(NOISE, window, 0.0), NOISE)
+        bright = (NOISE + 0.3).astype(np.float32)
+        self.assertTrue((rebuilt(bright, window, 3.0) >= bright).all())
+        # light that a file holds beyond white was not clipped
+        far = np.full((3, 70, 90), 4.0, np.float32)
+        np.testing.assert_array_equal(rebuilt(far, window, 3.0), far)
 
 
 class Motion(TestCase):

@@ -21,11 +21,32 @@ FULL = 0.15
 
 @nb.njit(nogil=True, cache=True, fastmath=True, inline="always")
 def _place(u, at, way, x):  # type: ignore[no-untyped-def]
-    """Note where a table is read at ``u``: places are found for a whole row, which the processor does many at a time."""
+    """Note where a table is read at ``u``: for a whole row first, which the processor does many at a time."""
     place = u * nb.float32(STEPS)
     before = min(max(nb.int32(place), nb.int32(0)), nb.int32(SIZE - 2))
     at[x] = before
     way[x] = place - nb.float32(before)
+
+
+@nb.njit(nogil=True, cache=True, fastmath=True)
+def _grained(row, step, encoding, decoding, places, made):  # type: ignore[no-untyped-def]
+    """Add a step of the signal to a row of light; ``places``: room for where tables are read."""
+    at, way = places
+    for x in range(row.size):
+        _place(np.sqrt(abs(row[x])), at, way, x)
+    for x in range(row.size):
+        j = at[x]
+        made[x] = encoding[j] + way[x] * (encoding[j + 1] - encoding[j])
+    for x in range(row.size):
+        signal = (made[x] if row[x] >= 0 else -made[x]) + step[x]
+        made[x] = signal
+        _place(abs(signal), at, way, x)
+    for x in range(row.size):
+        j = at[x]
+        light = decoding[j] + way[x] * (decoding[j + 1] - decoding[j])
+        light = light if made[x] >= 0 else -light
+        # without grain the light stays bit for bit as it was
+        made[x] = light if step[x] != 0 else row[x]
 
 
 @nb.njit(nogil=True, cache=True, fastmath=True)
@@ -43,22 +64,7 @@ def _grain_into(planes, noise, s, weights, first, last, out):  # type: ignore[no
             j = at[x]
             step[x] = line[x] * (response[j] + way[x] * (response[j + 1] - response[j]))
         for c in range(3):
-            row, made = planes[c, y], out[c, y]
-            for x in range(wide):
-                _place(np.sqrt(abs(row[x])), at, way, x)
-            for x in range(wide):
-                j = at[x]
-                made[x] = encoding[j] + way[x] * (encoding[j + 1] - encoding[j])
-            for x in range(wide):
-                signal = (made[x] if row[x] >= 0 else -made[x]) + step[x]
-                made[x] = signal
-                _place(abs(signal), at, way, x)
-            for x in range(wide):
-                j = at[x]
-                light = decoding[j] + way[x] * (decoding[j + 1] - decoding[j])
-                light = light if made[x] >= 0 else -light
-                # without grain the light stays bit for bit as it was
-                made[x] = light if step[x] != 0 else row[x]
+            _grained(planes[c, y], step, encoding, decoding, (at, way), out[c, y])
 
 
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:

@@ -150,7 +150,7 @@ class ByRadius(TestCase):
         np.testing.assert_allclose(made[0][far], made[1][far], atol=1e-5)
 
     def test_a_pattern_loses_the_contrast_that_its_radius_takes(self) -> None:
-        # a wave of p pixels through a Gaussian of σ keeps exp(−2π²σ²/p²) of its contrast (Bracewell2000, transform pairs)
+        # a wave of p pixels through a Gaussian of σ keeps exp(−2π²σ²/p²) of its contrast (any table of transforms)
         wide, high = 1200, 24
         sigma = 20.0
         x = np.arange(wide) + 0.5

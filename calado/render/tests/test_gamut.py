@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from calado.colour.spaces import DISPLAY_P3, OPRGB, SRGB
+from calado.colour.transfer import linear_to_srgb
 from calado.render.encode import file_codes, screen_codes
 from calado.render.gamut import led_to_gamut
 
@@ -56,6 +57,17 @@ class Led(TestCase):
             np.testing.assert_allclose(near[0], top, atol=0.02)
         self.assertTrue(np.isfinite(far).all())
         np.testing.assert_array_equal(self.led(np.full((1, 3), gain)), 1.0)
+
+    def test_cut_off_each_channel_ends_at_white_by_itself(self) -> None:
+        bright = (RNG.random((3, 30, 40)) * 3).astype(np.float32)
+        for bits in (8, 16):
+            cut = file_codes(bright, SRGB, bits, cuts_off=True)
+            top = 2**bits - 1
+            exact = linear_to_srgb(np.clip(np.moveaxis(bright, 0, -1), 0, 1)) * top
+            self.assertLessEqual(np.abs(cut - exact).max(), 1.0)
+            np.testing.assert_array_equal(cut[np.moveaxis(bright, 0, -1) >= 1], top)
+            # which turns hues: a choice, not what is usual
+            self.assertGreater(np.abs(cut.astype(int) - file_codes(bright, SRGB, bits)).max(), top / 20)
 
     def test_infinite_light_is_white_and_files_and_screens_agree(self) -> None:
         planes = np.full((3, 8, 8), np.inf, np.float32)

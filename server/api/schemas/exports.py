@@ -33,6 +33,7 @@ class ExportIn(Schema):
     clip: ClipExportIn | None = Field(None, description="of clips, in place of format, bits and quality")
     keep_metadata: bool = False
     keep_private: bool = False
+    cuts_off: bool = Field(False, description="of a still: light ends at white channel by channel, its hue not kept")
     even_so: bool = Field(False, description="although a cover lets something through; that is noted")
 
 

@@ -6,16 +6,25 @@ from typing import Any
 from unittest import mock
 
 import numpy as np
+import OpenImageIO as oiio
 from django.test import TestCase
 from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 from PIL import Image
 
+from calado.colour.transfer import linear_to_srgb, srgb_to_linear
 from server.api.tests.support import Place
 from server.jobs.models import Export
 from server.jobs.take_up import MOST_ENDS, take_up
 from server.jobs.writing import run_export
 from server.projects.models import Shot
+
+
+def signal(path: Path) -> np.ndarray:
+    """What a file holds, 0…1."""
+    file = oiio.ImageInput.open(str(path))
+    assert file is not None
+    return np.asarray(file.read_image("float"), np.float64)
 
 
 class Exports(Place, TestCase):
@@ -49,6 +58,20 @@ class Exports(Place, TestCase):
         self.call("POST", f"/projects/{self.project}/shots/{self.shot}/steps", {"seen": 0, "step": dark})
         run_export.call(export["id"])
         self.assertGreater(np.asarray(Image.open(Export.objects.get().path)).max(), 200)
+
+    def test_light_beyond_white_is_led_to_it_or_cut_off(self) -> None:
+        bright = {"passes": [{"id": "a", "name": "a", "inside": {"exposure": {"amount": 1.5}}}]}
+        self.call("POST", f"/projects/{self.project}/shots/{self.shot}/steps", {"seen": 0, "step": bright})
+        codes = []
+        for cuts_off in (False, True):
+            export = self.order(cuts_off=cuts_off, bits=16)[0]
+            run_export.call(export["id"])
+            codes.append(signal(Export.objects.get(id=export["id"]).path))
+        led, cut = codes
+        source = signal(Shot.objects.get(id=self.shot).path)
+        exact = linear_to_srgb(np.minimum(srgb_to_linear(source) * 2**1.5, 1))
+        self.assertLess(np.abs(cut - exact).max(), 1e-3)
+        self.assertGreater(np.abs(led - exact).max(), 0.05)
 
     def test_calling_off(self) -> None:
         waiting = self.order()[0]["id"]

@@ -3904,6 +3904,12 @@ export interface components {
              */
             keep_private: boolean;
             /**
+             * Cuts Off
+             * @description of a still: light ends at white channel by channel, its hue not kept
+             * @default false
+             */
+            cuts_off: boolean;
+            /**
              * Even So
              * @description although a cover lets something through; that is noted
              * @default false

@@ -53,6 +53,7 @@ export function ClipExport({ project, shots }: Props) {
     quality: 92,
     keep_metadata: false,
     keep_private: false,
+    cuts_off: false,
     even_so: false,
     what,
     region: what === "picture" ? "" : chosen,

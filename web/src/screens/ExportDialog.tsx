@@ -15,6 +15,7 @@ import { OrderExport } from "./OrderExport";
 type Props = { readonly project: ProjectDetail; readonly shots: readonly Shot[]; readonly onClose: () => void };
 type What = ExportOrder["what"];
 type Keeps = "nothing" | "plain" | "all";
+type Beyond = "led" | "cut";
 /** A format at so many bits a channel. */
 type Kind = { readonly name: string; readonly format: Format; readonly bits: number };
 
@@ -40,6 +41,11 @@ const KEPT: readonly { readonly id: Keeps; readonly name: string }[] = [
   { id: "nothing", name: "leave out" },
   { id: "plain", name: "keep, without place and serial numbers" },
   { id: "all", name: "keep with them" },
+];
+
+const BEYOND: readonly { readonly id: Beyond; readonly name: string }[] = [
+  { id: "led", name: "led to white, its hue kept" },
+  { id: "cut", name: "cut off" },
 ];
 
 export function ExportDialog({ project, shots, onClose }: Props) {
@@ -68,6 +74,7 @@ function Stills({ project, shots }: Omit<Props, "onClose">) {
   const [side, setSide] = useState<number | null>(null);
   const [quality, setQuality] = useState(92);
   const [keeps, setKeeps] = useState<Keeps>("nothing");
+  const [beyond, setBeyond] = useState<Beyond>("led");
   const able = kinds.filter(({ format }) => format.holds.includes(what));
   const kind = able.find(({ name }) => name === named) ?? able[0];
   const body: ExportOrder = {
@@ -77,6 +84,7 @@ function Stills({ project, shots }: Omit<Props, "onClose">) {
     quality,
     keep_metadata: keeps !== "nothing",
     keep_private: keeps === "all",
+    cuts_off: beyond === "cut",
     even_so: false,
     what,
     region: OF_A_REGION.has(what) ? chosen : "",
@@ -139,6 +147,12 @@ function Stills({ project, shots }: Omit<Props, "onClose">) {
         <span className="text-label font-medium text-ink-3">Metadata</span>
         <Choice label="Metadata" look="picks" options={KEPT} value={keeps} onChange={setKeeps} />
         {keeps !== "nothing" && <Facts project={project.id} shots={shots} all={keeps === "all"} />}
+        {what !== "matte" && kind && kind.format.id !== "exr" && (
+          <>
+            <span className="text-label font-medium text-ink-3">Beyond white</span>
+            <Choice label="Light beyond white" look="picks" options={BEYOND} value={beyond} onChange={setBeyond} />
+          </>
+        )}
         <span className="text-label font-medium text-ink-3">Size</span>
         {OF_A_REGION.has(what) ? (
           <Say as="span">{sizeOf(shots)}</Say>
