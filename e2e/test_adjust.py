@@ -54,6 +54,39 @@ class AdjustTest(OnAPass):
         self.settled()
         self.until(lambda: self.inside()["curve"]["red"], [])
 
+    def test_one_hue_is_calmed_turned_and_lightened_and_the_others_are_not(self) -> None:
+        self.begin_on("Five pots")
+        told = []
+        for name, of, key, word, percent in (
+            ("Saturation by hue", "Saturation", "ArrowDown", "saturation by hue", "−5"),
+            ("Hue by hue", "Turn", "ArrowUp", "hue by hue", "+5"),
+            ("Lightness by hue", "Lightness", "ArrowUp", "lightness by hue", "+5"),
+        ):
+            self.wide("Colour", name)
+            self.page.get_by_role("group", name=f"{of} by hue").wait_for()
+            self.page.get_by_role("slider", name=f"{of} of the reds").focus()
+            # what stands at nothing acts whole as soon as one hue is moved
+            self.page.keyboard.press(key)
+            self.settled()
+            told.append(f"{word} 100\u00a0% reds {percent}\u00a0%")
+            self.page.get_by_role("button", name="Colour", exact=True).click()
+        for each in told:
+            self.until(lambda each=each: each in self.told().replace("\u202f", "\u00a0"), True)
+        self.page.get_by_role("button", name="Colour", exact=True).wait_for(state="detached")
+
+    def test_what_lies_beyond_white_is_marked(self) -> None:
+        self.begin_on("Ticket booth")
+        self.group("Light")
+        self.type_number("amount", "2")
+        self.page.keyboard.press("z")
+        self.page.get_by_text("Solid: beyond white.").wait_for()
+        self.settled()
+        self.page.keyboard.press("z")
+        self.until(self.page.get_by_text("Solid: beyond white.").count, 0)
+        self.page.get_by_role("button", name="Compare", exact=True).click()
+        self.page.get_by_role("menuitemcheckbox", name="Beyond white").click()
+        self.page.get_by_text("Solid: beyond white.").wait_for()
+
     def test_a_press_on_a_grey_balances_the_light(self) -> None:
         self.begin_on("The bench by the window")
         self.group("Colour")

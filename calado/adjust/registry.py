@@ -4,6 +4,7 @@ from calado.adjust.blur.gaussian import BLUR
 from calado.adjust.blur.lens import LENS
 from calado.adjust.blur.motion import MOTION
 from calado.adjust.blur.zoom import ZOOM
+from calado.adjust.colour.bands import HUE_BY, LIGHTNESS_BY, SATURATION_BY
 from calado.adjust.colour.hue import HUE
 from calado.adjust.colour.lut import LUT
 from calado.adjust.colour.mono import MONO
@@ -30,6 +31,7 @@ from calado.adjust.light.levels import BLACK, MIDTONE, WHITE
 from calado.adjust.light.reliefs import HIGHLIGHTS, SHADOWS
 from calado.adjust.light.tone import TONE
 from calado.adjust.texture.grain import GRAIN
+from calado.adjust.texture.own_grain import OWN_GRAIN
 from calado.adjust.texture.painterly import PAINTERLY
 from calado.sheet.declare import Role
 from calado.sheet.models import Treatment
@@ -40,9 +42,9 @@ ADJUSTMENTS: dict[str, Adjustment] = {
     each.id: each
     for each in (
         *(HAZE, EXPOSURE, HIGHLIGHTS, SHADOWS, CONTRAST, BLACK, WHITE, MIDTONE, TONE, CURVE, CDL),
-        *(TEMPERATURE, TINT, SATURATION, MUTED, HUE, MONO, WASH, LUT),
+        *(TEMPERATURE, TINT, SATURATION, MUTED, HUE, HUE_BY, SATURATION_BY, LIGHTNESS_BY, MONO, WASH, LUT),
         *(LOCAL, FINE, SHARPEN, BULGE, BLUR, LENS, MOTION, ZOOM, PAINTERLY),
-        *(MOSAIC, SCRAMBLE, SOLID, GRAIN, CUT, CLEAR, PROTECT, LEGIBLE, KEEP_HUE, RING),
+        *(MOSAIC, SCRAMBLE, SOLID, GRAIN, OWN_GRAIN, CUT, CLEAR, PROTECT, LEGIBLE, KEEP_HUE, RING),
     )
 }
 

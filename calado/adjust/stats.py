@@ -1,9 +1,11 @@
 """What adjustments may know about the whole picture, however small the window is."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.arrays import Planes
 
@@ -13,9 +15,13 @@ VEILED = 0.001
 
 @dataclass(frozen=True, eq=False)
 class PictureStats:
-    """A small copy of the untouched picture, shape (3, H, W), linear light, and what is read from it."""
+    """A small copy of the untouched picture, shape (3, H, W), linear light, and what is read from it.
+
+    ``grain()`` tells the standard deviation of its noise at full size, over its signal (``texture.own_grain``).
+    """
 
     thumb: Planes
+    grain: Callable[[], NDArray[np.float32]] = lambda: np.zeros(1, np.float32)
 
     @cached_property
     def airlight(self) -> tuple[float, float, float]:

@@ -10,9 +10,11 @@ from collections.abc import Hashable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.adjust.kind import RingPlan, SpatialContext
 from calado.adjust.stats import NO_STATS, PictureStats
+from calado.adjust.texture.own_grain import grain_of
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.region.matte import LastDrawn, Mattes
@@ -29,12 +31,14 @@ from calado.render.passes import RenderContext, run_passes
 from calado.render.plan import PassPlan, plan_sheets
 from calado.render.source import Source
 from calado.sheet.models import EMPTY_SHEET, Sheet
-from calado.window import Window
+from calado.window import Window, window_of_rectangle
 
 DEFAULT_CACHE_BYTES = 700 * 2**20
 TRIAL_BYTES = 60 * 2**20
 #: the longer side, in pixels, of the small copy from which stats about the picture are read
 FACTS_SIDE = 320
+#: the side of the places from which a picture's grain is read, in pixels, and how many, down and across
+TILE, TILES = 98, (4, 5)
 #: the plans of so many orders are kept
 PLANNED = 8
 
@@ -164,7 +168,23 @@ class Engine:
     def stats(self, source: Source) -> PictureStats:
         """Return what adjustments may know about the whole untouched picture; of a clip, about one frame for all."""
         source = source.facts or source
-        return PictureStats(self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height)))))
+        thumb = self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height))))
+
+        def grain() -> NDArray[np.float32]:
+            return self._cache.get(("grain", source.key), lambda: grain_of(self._tiles(source), source.space))
+
+        return PictureStats(thumb, grain)
+
+    def _tiles(self, source: Source) -> Planes:
+        """Return places spread over a picture at full size, beside each other, shape (3, side, n · side)."""
+        side = min(TILE, source.width, source.height)
+        size, (down, across) = (source.width, source.height), TILES
+        tiles = [
+            self.source(source, window_of_rectangle(size, 1.0, (left, top, side, side)))
+            for top in np.linspace(0, source.height - side, down).astype(int).tolist()
+            for left in np.linspace(0, source.width - side, across).astype(int).tolist()
+        ]
+        return np.concatenate(tiles, axis=2)
 
     def _plans(self, source: Source, order: Order) -> tuple[PassPlan, ...]:
         """Return the plans of an order, made once: several ask for those of the same sheets."""

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Matte, Planes
 from calado.errors import RequestError
 from calado.region.solve.foreground import freed
+from calado.render.beyond import beyond_view
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.plate import plate_of
@@ -103,6 +104,8 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
         codes = cutout_view(codes, left, "checker", Place(window.left, window.top))
     if view.name == "picture":
         return codes
+    if view.name == "beyond":
+        return beyond_view(codes, planes, source.space, Place(window.left, window.top))
     if view.name == "difference":
         return difference_view(codes, screen_codes(engine.source(source, window), source.space))
     matte = _matte(engine, source, order, view, window)

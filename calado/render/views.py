@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Matte
 from calado.strips import for_rows
 
-ViewName = Literal["picture", "source", "lattice", "matte", "cutout", "outline", "difference", "surround"]
+ViewName = Literal["picture", "source", "lattice", "matte", "cutout", "outline", "difference", "surround", "beyond"]
 VIEWS: tuple[ViewName, ...] = (
     "picture",
     "source",
@@ -23,6 +23,7 @@ VIEWS: tuple[ViewName, ...] = (
     "outline",
     "difference",
     "surround",
+    "beyond",
 )
 Ground = Literal["grey", "black", "white", "checker"]
 

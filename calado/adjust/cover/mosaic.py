@@ -141,7 +141,8 @@ def _squares(planes: Planes, at: SpatialContext, size_px: tuple[float, float], p
         np.floor((np.arange(count) + start + 0.5) / size).astype(np.int64)
         for count, start, size in zip(planes.shape[1:], place[::-1], size_px[::-1], strict=True)
     )
-    rows, columns = rows - rows[0], columns - columns[0]
+    # counted as they come: of cells smaller than a pixel some are passed over
+    rows, columns = (np.cumsum(np.diff(each, prepend=each[0]) > 0) for each in (rows, columns))
     weight = at.weight if at.weight is not None else np.ones(planes.shape[1:], np.float32)
     sums = np.zeros((rows[-1] + 1, columns[-1] + 1, 4), np.float64)
     # a row of cells is added up by one hand, whatever the window: the first pixel of each, and the end

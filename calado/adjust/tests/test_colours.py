@@ -9,7 +9,7 @@ from calado.adjust.colour.paint import light_of
 from calado.adjust.colour.wash import MODES
 from calado.adjust.registry import ADJUSTMENTS
 from calado.adjust.tests.test_light import SIGNAL, treated
-from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
+from calado.colour.oklab import linear_to_oklab, oklab_to_linear, oklab_to_oklch, oklch_to_oklab
 from calado.colour.spaces import SRGB
 
 COLOUR = {"light": 0.55, "chroma": 0.5, "hue": 40.0}
@@ -90,6 +90,51 @@ class Wash(TestCase):
         bright = np.full((1, 1, 3), 1.5, np.float32)
         made = treated(bright, {"wash": {"amount": 1.0, "mode": "multiply", "light": 1.0, "chroma": 0.0}})
         np.testing.assert_allclose(made, 1.5, atol=1e-4)
+
+
+class ByHue(TestCase):
+    """In CSS Color 4's OKLCh, of which the wash's tests stand on the published conversion."""
+
+    def setUp(self) -> None:
+        # one colour at the middle of each band, and between two
+        self.hues = np.arange(25, 385, 22.5)
+        lch = np.stack([np.full(16, 0.65), np.full(16, 0.09), self.hues], axis=-1)
+        self.linear = oklab_to_linear(oklch_to_oklab(lch))
+        self.signal = SRGB.transfer.encode(self.linear)[None].astype(np.float32)
+
+    def lch(self, treatment: dict[str, dict[str, object]]) -> np.ndarray:
+        made = SRGB.transfer.decode(treated(self.signal, treatment)[0].astype(float))
+        return oklab_to_oklch(linear_to_oklab(made))
+
+    def test_each_touches_its_band_and_no_other(self) -> None:
+        plain = self.lch({})
+        for number, (id, _, centre) in enumerate(BANDS):
+            away = np.abs((self.hues - centre + 180) % 360 - 180)
+            weight = np.where(away < 45, 0.5 + 0.5 * np.cos(np.pi * away / 45), 0)
+            at = 2 * number
+            turned = self.lch({"hue-by": {"amount": 1.0, id: 0.6}}) - plain
+            turn = (turned[:, 2] + 180) % 360 - 180
+            np.testing.assert_allclose(turn, 15 * weight, atol=0.1, err_msg=id)
+            np.testing.assert_allclose(turned[:, :2], 0, atol=5e-4, err_msg=id)
+            stronger = self.lch({"saturation-by": {"amount": 1.0, id: -0.5}})
+            np.testing.assert_allclose(stronger[:, 1] / plain[:, 1], 1 - 0.5 * weight, atol=0.01, err_msg=id)
+            np.testing.assert_allclose(stronger[:, 0], plain[:, 0], atol=5e-4, err_msg=id)
+            lighter = self.lch({"lightness-by": {"amount": 1.0, id: 0.5}}) - plain
+            coloured = (0.09 / 0.12) ** 2
+            np.testing.assert_allclose(lighter[:, 0], 0.1 * coloured * weight, atol=2e-3, err_msg=id)
+            self.assertGreater(lighter[at, 0], 0.04)
+
+    def test_half_the_amount_is_half_the_weight_and_greys_stay(self) -> None:
+        for id in ("hue-by", "saturation-by", "lightness-by"):
+            half, whole = self.lch({id: {"amount": 0.5, "red": 0.8}}), self.lch({id: {"amount": 1.0, "red": 0.4}})
+            np.testing.assert_allclose(half, whole, atol=1e-3, err_msg=id)
+            greys = np.repeat(np.linspace(0, 1, 20, dtype=np.float32)[None, :, None], 3, axis=2)
+            weights = {band: 1.0 for band, _, _ in BANDS}
+            np.testing.assert_allclose(treated(greys, {id: {"amount": 1.0, **weights}}), greys, atol=2e-4, err_msg=id)
+
+    def test_nothing_left_of_a_hue_is_grey_and_of_no_other_hue(self) -> None:
+        gone = self.lch({"saturation-by": {"amount": 1.0, **{id: -2.0 for id, _, _ in BANDS}}})
+        self.assertLess(gone[:, 1].max(), 1e-3)
 
 
 class Mono(TestCase):

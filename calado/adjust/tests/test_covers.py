@@ -47,6 +47,17 @@ class Mosaic(TestCase):
         made = render(NOISE, {"mosaic": {"size": 12 / 96, "tall": 2.0}}, None)
         np.testing.assert_allclose(made[0, :24, :12], NOISE[0, :24, :12].mean(), atol=1e-6)
 
+    def test_rectangles_of_any_size_have_the_means_of_their_pixels(self) -> None:
+        high, wide = NOISE.shape[1:]
+        for size, tall in ((7.3, 1.0), (4.0, 0.1), (1.2, 0.5), (30.0, 3.0), (0.9, 2.0), (40.0, 1.0)):
+            made = render(NOISE, {"mosaic": {"size": size / high, "tall": tall}}, None)
+            rows = np.floor((np.arange(high) + 0.5) / (size * tall)).astype(int)
+            columns = np.floor((np.arange(wide) + 0.5) / size).astype(int)
+            cells = np.unique(rows[:, None] * 10_000 + columns, return_inverse=True)[1].ravel()
+            for plane, shown in zip(NOISE, made, strict=True):
+                means = np.bincount(cells, plane.ravel()) / np.bincount(cells)
+                np.testing.assert_allclose(shown.ravel(), means[cells], atol=1e-5, err_msg=f"{size} {tall}")
+
 
 class Solid(TestCase):
     def test_what_is_covered_leaves_no_trace_not_even_as_a_nan(self) -> None:

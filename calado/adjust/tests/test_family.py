@@ -8,6 +8,7 @@ from skimage import color
 from skimage.metrics import structural_similarity
 
 from calado.adjust.colour.lut import Lut
+from calado.adjust.colour.mono import BANDS
 from calado.adjust.kind import ClearAdjustment, GuardAdjustment, PointAdjustment
 from calado.adjust.registry import ADJUSTMENTS
 from calado.colour import oklab
@@ -50,6 +51,7 @@ MORE = {
     "lut": {"file": "halved", "name": "halved"},
     "sharpen": {"radius": 0.03},
     "grain": {"response": ((0.0, 1.0), (1.0, 1.0))},
+    **{id: {band: 1.0 for band, _, _ in BANDS} for id in ("hue-by", "saturation-by", "lightness-by")},
 }
 
 
@@ -122,7 +124,11 @@ class Family(TestCase):
         waves = [0.35 + 0.3 * np.sin(7 * x + k) * np.cos(5 * y - k) for k in range(3)]
         source = source_of(np.clip(np.stack(waves), 0.02, 0.98).astype(np.float32), SRGB)
         for each in ADJUSTMENTS.values():
-            if each.id in {"grain", "scramble"}:  # noise agrees in its spread only, which is tested with the noise
+            if each.id in {
+                "grain",
+                "own-grain",
+                "scramble",
+            }:  # noise agrees in its spread only, which is tested with the noise
                 continue
             fields = fields_of(each, "outside") if each.id != "sharpen" else {"outside": {"sharpen": {"amount": 1.0}}}
             one_pass = Pass(id="a", name="a", region="oval", must_cover=False, **fields)

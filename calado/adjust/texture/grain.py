@@ -5,12 +5,13 @@ The usual curve is nothing in the shadows and rises without a step: 0 up to a si
 
 import numba as nb
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.adjust.light.curve import curve_through
 from calado.adjust.texture.noise import field
 from calado.adjust.tone_lut import SIZE, STEPS, decode_table, encode_table
-from calado.arrays import Planes
+from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import Curve, Number, Unit, Values
 from calado.strips import for_rows
@@ -67,19 +68,26 @@ def _grain_into(planes, noise, s, weights, first, last, out):  # type: ignore[no
             _grained(planes[c, y], step, encoding, decoding, (at, way), out[c, y])
 
 
+def grained(planes: Planes, noise: Matte, strength: NDArray[np.float64], space: ColourSpace) -> Planes:
+    """Return planes with noise of shape (H, W) on their signal, alike in all channels.
+
+    ``strength`` is its standard deviation over √luminance, at the places of the tables.
+    """
+    tables = np.concatenate([encode_table(space), decode_table(space), strength.astype(np.float32)])
+    weights, out = space.luminance_weights.astype(np.float32), np.empty_like(planes)
+    for_rows(out.shape[1], 32, lambda first, last: _grain_into(planes, noise, tables, weights, first, last, out))
+    return out
+
+
 def _plan(values: Values, space: ColourSpace) -> SpatialPlan:
     number = GRAIN.all_numbers(values)
     # over √luminance, as what is encoded is read
     signal = np.clip(encode_table(space).astype(np.float64), 0, 1)
-    response = np.clip(curve_through(GRAIN.curve(values, "response"))(signal), 0, 1) * FULL * number["amount"]
-    tables = np.concatenate([encode_table(space), decode_table(space), response.astype(np.float32)])
-    weights = space.luminance_weights.astype(np.float32)
+    strength = np.clip(curve_through(GRAIN.curve(values, "response"))(signal), 0, 1) * FULL * number["amount"]
 
     def run(planes: Planes, at: SpatialContext, share: float) -> Rows:
         noise = field(at.window, number["size"], int(number["seed"]))
-        out = np.empty_like(planes)
-        for_rows(out.shape[1], 32, lambda first, last: _grain_into(planes, noise, tables, weights, first, last, out))
-        return Composited(out)
+        return Composited(grained(planes, noise, strength, space))
 
     return SpatialPlan(run, lambda window: 0)
 

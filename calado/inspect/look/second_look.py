@@ -4,6 +4,7 @@ from calado.inspect.look.amounts import blur_sizes
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.edges import halos, hard_edges, spills
 from calado.inspect.look.finding import Finder, Finding, Looked
+from calado.inspect.look.grains import lost_grain
 from calado.inspect.look.regions import empty_or_full, noisy, pieces, steep_ranges
 from calado.inspect.look.tones import clipped, crushed, nothing, steep, vignettes
 from calado.render.engine import Engine
@@ -19,6 +20,7 @@ FINDERS: tuple[Finder, ...] = (
     spills,
     vignettes,
     blur_sizes,
+    lost_grain,
     steep,
     steep_ranges,
     noisy,

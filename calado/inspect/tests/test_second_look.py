@@ -64,7 +64,7 @@ class SecondLook(TestCase):
         made = sheet(frame(), outside={"exposure": {"amount": -0.7}, "legible": {"floor": 0.1}})
         self.assertEqual(self.kinds(TEXTURE, made), {})
         self.assertEqual(self.kinds(TEXTURE, Sheet()), {})
-        self.assertEqual(len(FINDERS), 14)
+        self.assertEqual(len(FINDERS), 15)
 
     def test_hard_edge(self) -> None:
         self.mends("hard-edge", TEXTURE, sheet(disc(), outside={"exposure": {"amount": -1.5}}))

@@ -13,7 +13,9 @@ GROUPS = ("Light", "Colour", "Detail", "Blur", "Cover", "Texture", "Lens")
 #: keeps the dark legible, *curve* is a curve through points, *blur* softens (*sized*: by a radius), *stark* is often
 #: meant to end hard, *plain* lets nothing through, *cells* shows cells of one colour, *gone* leaves nothing of the
 #: picture, *clear* makes it transparent
-Role: TypeAlias = Literal["light", "shadows", "curve", "blur", "sized", "stark", "plain", "cells", "gone", "clear"]
+Role: TypeAlias = Literal[
+    "light", "shadows", "curve", "blur", "sized", "stark", "plain", "cells", "gone", "clear", "regrain"
+]
 
 
 @dataclass(frozen=True)

@@ -3002,7 +3002,7 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround" | "beyond";
             /** Scale */
             scale: number;
             /** Region */
@@ -4092,7 +4092,7 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround" | "beyond";
             /** Scale */
             scale: number;
             /** Region */
@@ -4145,7 +4145,7 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+            view: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround" | "beyond";
             /** Scale */
             scale: number;
             /** Region */
@@ -5432,7 +5432,7 @@ export interface operations {
     server_api_draft_preview: {
         parameters: {
             query: {
-                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround" | "beyond";
                 scale: number;
                 region?: string | null;
                 ground?: "grey" | "black" | "white" | "checker";
@@ -8333,7 +8333,7 @@ export interface operations {
     server_api_clips_play_frames: {
         parameters: {
             query: {
-                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround" | "beyond";
                 scale: number;
                 region?: string | null;
                 ground?: "grey" | "black" | "white" | "checker";
@@ -8396,7 +8396,7 @@ export interface operations {
     server_api_clips_rendered_frames: {
         parameters: {
             query: {
-                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+                view?: "picture" | "source" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround" | "beyond";
                 scale: number;
                 region?: string | null;
                 ground?: "grey" | "black" | "white" | "checker";

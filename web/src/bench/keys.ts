@@ -129,6 +129,7 @@ function singles(actions: Actions): Readonly<Record<string, (event: KeyboardEven
     cutout: look("cutout"),
     outline: look("outline"),
     difference: look("difference"),
+    beyond: look("beyond"),
     wipe: compareBy("wipe"),
     "two-up": compareBy("two-up"),
     blink: () => useBench.setState(({ source }) => ({ source: !source })),

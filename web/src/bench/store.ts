@@ -6,7 +6,7 @@ import { type Refining } from "../api/pictures";
 import type { Side } from "../document/edit";
 import type { Point, Size, Zoom } from "../document/zoom";
 
-export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround";
+export type ViewName = "picture" | "lattice" | "matte" | "cutout" | "outline" | "difference" | "surround" | "beyond";
 export type Ground = "grey" | "black" | "white" | "checker";
 
 /** How the result is held against the source. */

@@ -26,7 +26,7 @@ export function CompareMenu() {
   const clip = useBench((state) => state.clip);
   const own = useKeymap((state) => state.own);
   const letter = (id: string) => shown(keyOf(id, own));
-  const active = compare !== "none" || view === "difference" || view === "surround" || strip !== "none";
+  const active = compare !== "none" || ["difference", "surround", "beyond"].includes(view) || strip !== "none";
   const look = (id: ViewName, name: string): Line => ({
     id,
     name,
@@ -38,6 +38,7 @@ export function CompareMenu() {
   const views = [
     { id: "blink", name: "Blink to the source", letter: letter("blink"), on: source, onPress: () => useBench.setState({ source: !source }) },
     look("difference", "Difference"),
+    look("beyond", "Beyond white"),
     look("surround", "Surround alone"),
   ];
   const strips = STRIPS.map(([id, name]) => ({ id, name, letter: letter(id), on: strip === id, onPress: () => togglePanel(id) }));

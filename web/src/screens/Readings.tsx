@@ -181,6 +181,7 @@ export function Readings({ shot }: { readonly shot: Shot }) {
       {view === "cutout" && region && <Grounds />}
       {view === "lattice" && region && <Threads />}
       {view === "difference" && <span>Four times the change; black is unchanged</span>}
+      {view === "beyond" && <span>Solid: beyond white. Striped: not a colour of this screen</span>}
       {OF_A_REGION.has(view) && !region && <span>Choose a region to see its {view}</span>}
       <span className="ml-auto">
         {picture === "coarse" && "Coarse picture"}

@@ -15,6 +15,8 @@ const FIRST_HUE = 25;
 const FINE = 0.1;
 
 type Props = {
+  /** what the weights are of: grey, saturation … */
+  readonly of: string;
   /** one a hue, in their order round the circle */
   readonly hues: readonly Parameter[];
   readonly values: Readonly<Record<string, Value>>;
@@ -22,7 +24,7 @@ type Props = {
   readonly onChange: (values: Record<string, Value>, end: boolean) => void;
 };
 
-export function HueRing({ hues, values, frame, onChange }: Props) {
+export function HueRing({ of, hues, values, frame, onChange }: Props) {
   const weight = (id: string) => Number(values[id] ?? 0);
   const degrees = (k: number) => FIRST_HUE + (360 * k) / hues.length;
   const way = (k: number) => {
@@ -57,7 +59,7 @@ export function HueRing({ hues, values, frame, onChange }: Props) {
   const line = hues.map((each, k) => at(k, weight(each.id))).map(({ x, y }) => `${x.toFixed(1)} ${y.toFixed(1)}`);
   return (
     <>
-      <svg width={SIDE} height={SIDE} className="mr-2 flex-none touch-none overflow-visible" role="group" aria-label="Greys by hue: outward lighter, inward darker">
+      <svg width={SIDE} height={SIDE} className="mr-2 flex-none touch-none overflow-visible" role="group" aria-label={`${of} by hue: outward more, inward less`}>
         <circle cx={MIDDLE} cy={MIDDLE} r={RING} fill="none" stroke="var(--color-edge)" />
         <path d={`M${line.join("L")}Z`} fill="none" stroke="var(--color-ink-2)" strokeDasharray="3 3" />
         {hues.map((parameter, k) => {
@@ -70,7 +72,7 @@ export function HueRing({ hues, values, frame, onChange }: Props) {
               className="cursor-grab"
               tabIndex={0}
               role="slider"
-              aria-label={`Grey of the ${parameter.name.toLowerCase()}`}
+              aria-label={`${of} of the ${parameter.name.toLowerCase()}`}
               aria-valuemin={-100}
               aria-valuemax={100}
               aria-valuenow={percent}

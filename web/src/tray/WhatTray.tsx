@@ -95,7 +95,7 @@ function HowMuch({ pass, adjustment, frame }: Pick<Props, "pass" | "adjustment" 
 
 type WordsProps = Props & { readonly adjustments: readonly Adjustment[] };
 
-const LONG = 14;
+const LONG = 18;
 
 /** One with a long name goes by the short one of its amount. */
 function nameOf({ name, parameters }: Adjustment): string {

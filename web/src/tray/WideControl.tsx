@@ -13,6 +13,7 @@ import { TonePad } from "./TonePad";
 import { type Of, useAdjustment } from "./useAdjustment";
 import { holds, isNumber } from "./values";
 import { Button } from "../ui/Button";
+import type { Value } from "../document/edit";
 
 export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
   const { adjustment, pass, side, group } = of;
@@ -48,7 +49,7 @@ export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
         />
       )}
       {adjustment.control === "pad" && <TonePad values={values} onChange={set} />}
-      {round.length > 0 && <HueRing hues={round} {...{ values, frame }} onChange={set} />}
+      {round.length > 0 && <HueRing of={adjustment.parameters[0]?.name ?? adjustment.name} hues={round} {...{ values, frame }} onChange={(next, end) => set(begun(values, next), end)} />}
       {shown.map((parameter) =>
         parameter.kind === "choice" ? (
           <Choices
@@ -72,4 +73,9 @@ export function WideControl({ frame, ...of }: Of & { readonly frame: Frame }) {
       )}
     </>
   );
+}
+
+/** What stands at nothing acts whole as soon as something of it is set: who sets it means to see it. */
+function begun(values: Readonly<Record<string, Value>>, next: Record<string, Value>): Record<string, Value> {
+  return values.amount === 0 ? { ...next, amount: 1 } : next;
 }
