@@ -142,7 +142,7 @@ def _squares(planes: Planes, at: SpatialContext, size_px: tuple[float, float], p
         for count, start, size in zip(planes.shape[1:], place[::-1], size_px[::-1], strict=True)
     )
     # counted as they come: of cells smaller than a pixel some are passed over
-    rows, columns = (np.cumsum(np.diff(each, prepend=each[0]) > 0) for each in (rows, columns))
+    rows, columns = (np.cumsum(np.diff(each, prepend=each[0]) > 0, dtype=np.int64) for each in (rows, columns))
     weight = at.weight if at.weight is not None else np.ones(planes.shape[1:], np.float32)
     sums = np.zeros((rows[-1] + 1, columns[-1] + 1, 4), np.float64)
     # a row of cells is added up by one hand, whatever the window: the first pixel of each, and the end

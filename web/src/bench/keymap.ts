@@ -14,7 +14,7 @@ export const SINGLES: readonly Single[] = [
   { id: "cutout", key: "c", says: "cutout view" },
   { id: "outline", key: "i", says: "outline view" },
   { id: "difference", key: "k", says: "difference view" },
-  { id: "beyond", key: "z", says: "beyond white" },
+  { id: "beyond", key: "!", says: "beyond white" },
   { id: "wipe", key: "w", says: "wipe between source and result" },
   { id: "two-up", key: "u", says: "two-up: the source, or another shot, beside the result" },
   { id: "blink", key: "b", says: "blink to the source and back" },
