@@ -252,7 +252,9 @@ def main() -> None:
     try:
         calado.start()
         with sync_playwright() as play:
-            browser = play.chromium.launch(executable_path=EXECUTABLE, args=FLAGS)
+            # letters stand where a window puts them, not on whole pixels
+            flags = [*FLAGS, "--font-render-hinting=none"]
+            browser = play.chromium.launch(executable_path=EXECUTABLE, args=flags)
             # the pages' own policy forbids the driver to wait on an expression
             page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
             page.goto(calado.address)
