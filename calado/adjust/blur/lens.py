@@ -185,7 +185,7 @@ LENS = SpatialAdjustment(
     parameters=(
         Number("radius", "Lens blur", Unit.LENGTH, 0.0, 0.0, 0.04, 0.0, 0.2, 0.001, curve="square"),
         Number("gain", "Highlights", Unit.FACTOR, 0.0, 0.0, 10.0, 0.0, 50.0, 0.1, word="highlights ×", scales=False),
-        Number("lamps", "Clipped light", Unit.STOPS, 0.0, 0.0, 6.0, 0.0, 12.0, 0.1, word="clipped light", scales=False),
+        Number("lamps", "Lamps", Unit.STOPS, 0.0, 0.0, 6.0, 0.0, 12.0, 0.1, word="clipped light", scales=False),
         Choice(
             "blades",
             "Opening",
@@ -194,7 +194,20 @@ LENS = SpatialAdjustment(
                 for id in BLADES
             ),
         ),
-        Number("turn", "Turned", Unit.ANGLE, 0.0, 0.0, 72.0, -360.0, 360.0, 1.0, word="turned", scales=False),
+        Number(
+            "turn",
+            "Turned",
+            Unit.ANGLE,
+            0.0,
+            0.0,
+            72.0,
+            -360.0,
+            360.0,
+            1.0,
+            word="turned",
+            needs=("blades", *BLADES[1:]),
+            scales=False,
+        ),
         *GRADE,
     ),
     synonyms=("bokeh", "depth of field", "shallow focus", "defocus", "aperture", "selective focus", "blur background"),

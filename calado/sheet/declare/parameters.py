@@ -49,8 +49,8 @@ class Number:
     step: float
     word: str = ""
     curve: str = "linear"
-    #: (choice, option): the number means something only while that choice has that option
-    needs: tuple[str, str] | None = None
+    #: (choice, options …): the number means something only while that choice has one of those
+    needs: tuple[str, ...] | None = None
     #: whether a pass's strength scales it; a place or a colour has no strength
     scales: bool = True
     #: whether it is said, and its fader drawn, the other way round: where less is more

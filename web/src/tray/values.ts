@@ -44,6 +44,6 @@ export function isNumber(parameter: Parameter): boolean {
 
 /** Whether a parameter means something while the others stand as they do. */
 export function holds(parameter: Parameter, values: Readonly<Record<string, Value>>): boolean {
-  const [choice, option] = parameter.needs ?? [];
-  return choice === undefined || values[choice] === option;
+  const [choice, ...options] = parameter.needs ?? [];
+  return choice === undefined || options.includes(values[choice] as string);
 }
