@@ -12,8 +12,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from calado.arrays import Codes
 from calado.detect.net import run
@@ -56,7 +56,7 @@ def find_subjects(codes: Codes) -> list[Subject]:
     # evenly as many pixels across as down, so that distances are the picture's
     aspect = codes.shape[1] / codes.shape[0]
     share = np.asarray(cv2.resize(share, (round(SIDE * aspect), SIDE), interpolation=cv2.INTER_LINEAR), np.float32)
-    labels, count = ndimage.label(share > LEAST_SHARE)
+    labels, count = scipy.ndimage.label(share > LEAST_SHARE)
     patches = (labels == k for k in range(1, count + 1))
     found = [subject_of(each, float(share[each].mean()), LOOSE) for each in patches if each.mean() > LEAST_AREA]
     sure = [each for each in found if each is not None and each.certainty > LEAST_CERTAINTY and not _all(each, aspect)]
@@ -76,10 +76,10 @@ def subject_of(patch: NDArray[np.bool_], certainty: float, loose: float) -> Subj
     None where it is too thin for marks.
     """
     high = patch.shape[0]
-    filled = ndimage.binary_fill_holes(patch)
+    filled = scipy.ndimage.binary_fill_holes(patch)
     padded = np.pad(filled, 1)
-    depth = ndimage.distance_transform_edt(padded)[1:-1, 1:-1]
-    away = ndimage.distance_transform_edt(~filled)
+    depth = scipy.ndimage.distance_transform_edt(padded)[1:-1, 1:-1]
+    away = scipy.ndimage.distance_transform_edt(~filled)
     outline = _outline(away <= loose * high, high)
     marks = _marks(depth, high)
     if outline is None or not marks:
@@ -111,7 +111,7 @@ def _marks(depth: NDArray[np.float64], high: int) -> tuple[Stroke, ...]:
     core = (depth > LEAST_DEPTH * high).astype(np.uint8) * 255
     lines = cv2.ximgproc.thinning(core) > 0
     neighbours = cv2.filter2D(lines.astype(np.uint8), -1, np.ones((3, 3)), borderType=cv2.BORDER_CONSTANT) - 1
-    branches, count = ndimage.label(lines & (neighbours < 3), np.ones((3, 3)))
+    branches, count = scipy.ndimage.label(lines & (neighbours < 3), np.ones((3, 3)))
     ways = [_in_order(np.argwhere(branches == k)) for k in range(1, count + 1)]
     marks = _rings(depth, high)
     for way in sorted((way for way in ways if len(way) > SHORT), key=len, reverse=True)[:MOST_MARKS]:

@@ -1,8 +1,8 @@
 """Balancing a pass for the light of a place that should be grey: temperature and tint from a press on the picture."""
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.optimize import least_squares
 
 from calado.adjust.colour.white import TEMPERATURE, TINT, temperature_matrix, tint_matrix
 from calado.colour.spaces import ColourSpace
@@ -59,5 +59,5 @@ def _neutralising(light: NDArray[np.float64], space: ColourSpace) -> tuple[float
         return logs[[0, 2]] - logs[1]
 
     bounds = np.divide(low, UNIT), np.divide(high, UNIT)
-    shift, duv = least_squares(away, (0.0, 0.0), bounds=bounds).x * UNIT
+    shift, duv = scipy.optimize.least_squares(away, (0.0, 0.0), bounds=bounds).x * UNIT
     return round(float(shift), 1), round(float(duv), 4)

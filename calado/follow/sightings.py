@@ -16,8 +16,8 @@ from typing import NamedTuple
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 
 from calado.arrays import Codes
 from calado.detect.find import Offer
@@ -121,7 +121,9 @@ class Sightings:
         high = self._before.shape[0]
         scores = np.array([[_score(t, o, look, high) for o, look in zip(found, seen, strict=True)] for t in own])
         left, missing = set(range(len(found))), {id(thread): thread for thread in own if not thread.lost}
-        for row, column in zip(*linear_sum_assignment(scores, maximize=True), strict=True) if scores.size else ():
+        for row, column in (
+            zip(*scipy.optimize.linear_sum_assignment(scores, maximize=True), strict=True) if scores.size else ()
+        ):
             if scores[row, column] > 0:
                 self._join(own[row], Sighting(frame, found[column]), seen[column])
                 left.discard(column)

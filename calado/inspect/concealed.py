@@ -14,7 +14,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import ndimage
+import scipy
 
 from calado.adjust.registry import called
 from calado.arrays import Matte, Planes
@@ -73,7 +73,7 @@ def read_concealed(before: Planes, after: Planes, matte: Matte, pixel: float, tr
     """Return the readings inside a region; pictures of shape (3, H, W), ``pixel`` in picture heights."""
     inside = matte > 0.5
     # of several pieces the largest is measured; lettering may lie under any of them
-    labels, _ = ndimage.label(inside)
+    labels, _ = scipy.ndimage.label(inside)
     largest = np.argsort(-np.bincount(labels.ravel())[1:])[:PIECES] + 1
     pieces = [labels == k for k in largest]
     heights = [height for piece in pieces if (height := letter_height(before, piece)) is not None]
@@ -83,7 +83,7 @@ def read_concealed(before: Planes, after: Planes, matte: Matte, pixel: float, tr
         return None
     slopes = [_slope(each) for each in (before, after)]
     # a slope reads its neighbours, so the rim is left out
-    deep = ndimage.binary_erosion(matte >= 0.999, iterations=2)
+    deep = scipy.ndimage.binary_erosion(matte >= 0.999, iterations=2)
     detail = float(slopes[1][deep].mean() / max(slopes[0][deep].mean(), 1e-6)) if deep.any() else 0.0
     size = _number(treatment, called("cells"), "size", 0.0)
     across = (columns[-1] - columns[0] + 1) * pixel / size if size else None

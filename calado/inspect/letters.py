@@ -7,9 +7,8 @@ higher.
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import csr_array
-from scipy.sparse.csgraph import connected_components
 
 from calado.arrays import Planes
 
@@ -69,7 +68,7 @@ def _longest(marks: NDArray[np.float64]) -> tuple[int, float]:
     away = np.hypot(*(marks[:, None, :2] - marks[None, :, :2]).transpose(2, 0, 1))
     larger = np.maximum(marks[:, None, 2], marks[None, :, 2])
     beside = (away < NEXT * larger) & (larger < ALIKE * np.minimum(marks[:, None, 2], marks[None, :, 2]))
-    count, labels = connected_components(csr_array(beside), directed=False)
+    count, labels = scipy.sparse.csgraph.connected_components(scipy.sparse.csr_array(beside), directed=False)
     rows = [marks[labels == k] for k in range(count)]
     return max((_in_a_row(each), float(np.quantile(each[:, 2], 0.9))) for each in rows)
 

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from calado.inspect.compare import look_window
 from calado.region.read.planes import lab_of
@@ -68,9 +68,9 @@ def further_places(engine: Engine, source: Source, where: ResolvedRegion) -> lis
 def _places(alike: NDArray[np.bool_], away: NDArray[np.float32]) -> list[Place]:
     high = alike.shape[0]
     # glints of one reflection lie close together: they are one place
-    joined = ndimage.binary_closing(np.pad(alike, 8), iterations=3)[8:-8, 8:-8]
-    labels, count = ndimage.label(joined, np.ones((3, 3)))
-    areas = ndimage.sum_labels(alike, labels, np.arange(1, count + 1)) / alike.size
+    joined = scipy.ndimage.binary_closing(np.pad(alike, 8), iterations=3)[8:-8, 8:-8]
+    labels, count = scipy.ndimage.label(joined, np.ones((3, 3)))
+    areas = scipy.ndimage.sum_labels(alike, labels, np.arange(1, count + 1)) / alike.size
     found = []
     for k in np.argsort(-areas)[: 2 * MOST]:
         if areas[k] < LEAST_AREA:
@@ -81,7 +81,7 @@ def _places(alike: NDArray[np.bool_], away: NDArray[np.float32]) -> list[Place]:
 
 
 def _place(patch: NDArray[np.bool_], area: float, away: float, high: int) -> Place:
-    grown = np.pad(ndimage.binary_dilation(np.pad(patch, 2), iterations=2), 1).astype(np.uint8)
+    grown = np.pad(scipy.ndimage.binary_dilation(np.pad(patch, 2), iterations=2), 1).astype(np.uint8)
     lines, _ = cv2.findContours(grown, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     line = max(lines, key=cv2.contourArea)[:, 0] - 2.5
     rows, columns = np.flatnonzero(patch.any(axis=1)), np.flatnonzero(patch.any(axis=0))

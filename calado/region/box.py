@@ -9,8 +9,8 @@ length a, a rectangle of side s has λ = s²/12 (standard tables of plane sectio
 from math import atan2, cos, degrees, hypot, pi, radians, sin, sqrt
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial import ConvexHull, QhullError
 
 from calado.errors import SheetError
 from calado.region.affine import Affine
@@ -123,8 +123,8 @@ def _hull(path: Points) -> NDArray[np.float64]:
     """Return the corners, in order, of the smallest convex outline round a path."""
     points = np.array([point[:2] for point in path], np.float64).reshape(-1, 2)
     try:
-        return points[ConvexHull(points).vertices]
-    except (QhullError, ValueError) as error:
+        return points[scipy.spatial.ConvexHull(points).vertices]
+    except (scipy.spatial.QhullError, ValueError) as error:
         raise SheetError("The line goes round nothing. Draw once round the thing.", code="start.scribble") from error
 
 

@@ -9,8 +9,8 @@ island, or the hole, nearest to it.
 from dataclasses import dataclass, replace
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from calado.arrays import Matte
 from calado.sheet.models import Component
@@ -45,8 +45,8 @@ def small_window(window: Window) -> Window:
 
 def _labels(matte: Matte) -> tuple[Labels, Labels]:
     """Return the islands and the holes, numbered from 1; the surround is a 'hole' of number -1."""
-    islands, _ = ndimage.label(matte >= 0.5, _CORNERS)
-    holes, _ = ndimage.label(matte < 0.5)
+    islands, _ = scipy.ndimage.label(matte >= 0.5, _CORNERS)
+    holes, _ = scipy.ndimage.label(matte < 0.5)
     border = np.concatenate([holes[0], holes[-1], holes[:, 0], holes[:, -1]])
     holes[np.isin(holes, border[border > 0])] = -1
     return islands, holes
@@ -58,7 +58,7 @@ def find_pieces(matte: Matte, window: Window, removed: tuple[Component, ...] = (
     named = {(p.kind, _at(islands if p.kind == "island" else holes, p, window)): p for p in removed}
     found: list[Found] = []
     for kind, labels in (("island", islands), ("hole", holes)):
-        boxes = ndimage.find_objects(np.maximum(labels, 0))
+        boxes = scipy.ndimage.find_objects(np.maximum(labels, 0))
         if kind == "island" and len(boxes) < 2:
             continue
         for number, box in enumerate(boxes, 1):
@@ -72,7 +72,7 @@ def find_pieces(matte: Matte, window: Window, removed: tuple[Component, ...] = (
 def _found(kind: str, labels: Labels, number: int, box: tuple[slice, slice], window: Window) -> Found:
     here = labels[box] == number
     # the place farthest from the rim: it stays within the piece when that changes a little
-    depth = ndimage.distance_transform_edt(np.pad(here, 1))[1:-1, 1:-1]
+    depth = scipy.ndimage.distance_transform_edt(np.pad(here, 1))[1:-1, 1:-1]
     i, j = np.unravel_index(int(depth.argmax()), depth.shape)
     rows, columns = box
     pixel = window.pixel
@@ -96,7 +96,7 @@ def _at(labels: Labels, piece: Component, window: Window) -> int:
 
 def _zone(labels: Labels, numbers: set[int]) -> NDArray[np.bool_]:
     """Return where the nearest labelled place is one of ``numbers``."""
-    nearest = ndimage.distance_transform_edt(labels == 0, return_distances=False, return_indices=True)
+    nearest = scipy.ndimage.distance_transform_edt(labels == 0, return_distances=False, return_indices=True)
     return np.isin(labels[tuple(nearest)], list(numbers))
 
 

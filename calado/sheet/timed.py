@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
+import scipy
 
 from calado.sheet.declare import Catalogue
 from calado.sheet.models import Anchor, Corner, Declared, Ease, Fix, Keys, Part, Pass, Region, Sheet, Track, Treatment
@@ -135,7 +135,7 @@ def _way(
     if eases[before] == "linear":
         made = low + (high - low) * (frame - frames[before]) / (frames[after] - frames[before])
     else:
-        made = PchipInterpolator(frames, np.array(values), axis=0)(frame)
+        made = scipy.interpolate.PchipInterpolator(frames, np.array(values), axis=0)(frame)
     # rounding must not leave the interval
     held = np.clip(made, np.minimum(low, high), np.maximum(low, high))
     return tuple(float(each) for each in held)

@@ -9,8 +9,8 @@ from functools import cached_property
 from math import atan2, degrees, pi, sqrt
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from calado.arrays import Floats, Planes
 from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
@@ -80,7 +80,9 @@ class PictureAnalysis:
         high, wide = self.signal.shape
         gy, gx = np.gradient(self.lch[..., 0])
         apart = np.abs(self.lch[..., 1] - np.median(self.lch[..., 1]))
-        drawn = ndimage.gaussian_filter(np.hypot(gx, gy), 0.02 * high) * 6 + ndimage.gaussian_filter(apart, 0.03 * high)
+        drawn = scipy.ndimage.gaussian_filter(np.hypot(gx, gy), 0.02 * high) * 6 + scipy.ndimage.gaussian_filter(
+            apart, 0.03 * high
+        )
         y, x = np.mgrid[:high, :wide]
         middle = np.exp(-(((x + 0.5) / wide - 0.5) ** 2 + ((y + 0.5) / high - 0.5) ** 2) / 0.08)
         weight = drawn * middle
@@ -114,14 +116,14 @@ class PictureAnalysis:
         within = [
             (self.lch[..., k] > low) & (self.lch[..., k] < high) for k, (low, high) in zip((2, 1, 0), SKIN, strict=True)
         ]
-        patches = self._patches(ndimage.binary_opening(np.logical_and.reduce(within), iterations=2))
+        patches = self._patches(scipy.ndimage.binary_opening(np.logical_and.reduce(within), iterations=2))
         return next((each for each in patches if each.area > 0.004 and _compact(each, self.aspect)), None)
 
     @cached_property
     def colourful(self) -> Oval:
         """The most colourful place of some size."""
         height = self.signal.shape[0]
-        chroma = ndimage.gaussian_filter(self.lch[..., 1], 0.04 * height)
+        chroma = scipy.ndimage.gaussian_filter(self.lch[..., 1], 0.04 * height)
         patches = self._patches(chroma > 0.8 * chroma.max())
         return patches[0] if patches else self.subject
 
@@ -134,7 +136,7 @@ class PictureAnalysis:
         return counted / max(counted.sum(), 1e-9)
 
     def _patches(self, mask: NDArray[np.bool_]) -> tuple[Oval, ...]:
-        labels, count = ndimage.label(mask)
+        labels, count = scipy.ndimage.label(mask)
         ovals = [self._oval((labels == k).astype(float)) for k in range(1, min(count, 200) + 1)]
         kept = [each for each in ovals if each.area > LEAST_AREA]
         return tuple(sorted(kept, key=lambda each: -each.area))

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from calado.arrays import Floats
 
@@ -39,7 +39,7 @@ class Coloured:
 
 def coloured_thing(lch: Floats) -> Coloured | None:
     """Return what stands out most by its colour in OKLCh pixels, shape (H, W, 3), or None where nothing does."""
-    left = ndimage.gaussian_filter(lch[..., 1], BLUR * lch.shape[0])
+    left = scipy.ndimage.gaussian_filter(lch[..., 1], BLUR * lch.shape[0])
     top, found = float(left.max()), []
     for _ in range(TRIED):
         place = np.unravel_index(int(left.argmax()), left.shape)
@@ -48,7 +48,7 @@ def coloured_thing(lch: Floats) -> Coloured | None:
         core = _around(left.shape, (int(place[0]), int(place[1])))
         mask = hanging_together(lch, core)
         found.append(Coloured(mask, core, _worth(lch, mask)))
-        left[ndimage.binary_dilation(mask | core, iterations=GAP)] = 0
+        left[scipy.ndimage.binary_dilation(mask | core, iterations=GAP)] = 0
     best = max(found, key=lambda each: each.worth, default=None)
     return best if best is not None and best.worth > 0 else None
 
@@ -60,14 +60,14 @@ def hanging_together(lch: Floats, core: Mask) -> Mask:
     middle = np.degrees(np.arctan2((chroma * np.sin(turn))[core].sum(), (chroma * np.cos(turn))[core].sum()))
     like = np.abs((hue - middle + 180) % 360 - 180) < HUE
     like &= (saturation > SATURATION * np.median(saturation[core])) & (chroma > CHROMA * np.median(chroma[core]))
-    labels, _ = ndimage.label(ndimage.binary_opening(like))
+    labels, _ = scipy.ndimage.label(scipy.ndimage.binary_opening(like))
     counts = np.bincount(labels[core])
     counts[0] = 0
     if not counts.any():
         return core
     room = 2 * GAP
-    closed = ndimage.binary_closing(np.pad(labels == counts.argmax(), room), iterations=GAP)
-    return np.asarray(ndimage.binary_fill_holes(closed)[room:-room, room:-room])
+    closed = scipy.ndimage.binary_closing(np.pad(labels == counts.argmax(), room), iterations=GAP)
+    return np.asarray(scipy.ndimage.binary_fill_holes(closed)[room:-room, room:-room])
 
 
 def _around(shape: tuple[int, ...], place: tuple[int, int]) -> Mask:
@@ -82,7 +82,7 @@ def _worth(lch: Floats, mask: Mask) -> float:
     if area > LARGE * wide / high:
         return 0.0
     hull = cv2.contourArea(cv2.convexHull(np.argwhere(mask)[:, ::-1].astype(np.int32))) / high**2
-    rim = mask & ~ndimage.binary_erosion(mask)
+    rim = mask & ~scipy.ndimage.binary_erosion(mask)
     frame = np.ones_like(mask)
     frame[1:-1, 1:-1] = False
     cut = (rim & frame).sum() / max(int(rim.sum()), 1)

@@ -9,8 +9,8 @@ straight. ``amount`` fades between the straight line and the curve.
 from collections.abc import Callable
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
 from calado.adjust.kind import PointAdjustment
 from calado.adjust.tone_lut import channel_settings, channels_into
@@ -25,7 +25,7 @@ def curve_through(points: CurvePoints) -> Line:
     """Return the monotone cubic through points (x, y), flat or steep as their neighbours ask; straight beyond them."""
     x, y = (np.array(axis, np.float64) for axis in zip(*points, strict=True))
     with np.errstate(over="ignore"):  # slopes too small to be divided by are flat
-        inner = PchipInterpolator(x, y)
+        inner = scipy.interpolate.PchipInterpolator(x, y)
     slopes = inner.derivative()
 
     def line(signal: NDArray[np.float64]) -> NDArray[np.float64]:

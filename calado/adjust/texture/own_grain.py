@@ -13,9 +13,8 @@ Immerkaer1996
 """
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.stats import chi2
 
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.adjust.texture.grain import grained
@@ -47,7 +46,7 @@ def grain_of(tiles: Planes, space: ColourSpace) -> NDArray[np.float32]:
     means, noises = [], []
     for left in range(0, tiles.shape[2] - side + 1, side):
         tile = signal[:, left : left + side]
-        rest = ndimage.convolve(tile, MASK)[1:-1, 1:-1]
+        rest = scipy.ndimage.convolve(tile, MASK)[1:-1, 1:-1]
         means.append(_blocks(tile[1:-1, 1:-1]).mean(axis=(1, 3)).ravel())
         noises.append(np.sqrt((_blocks(rest) ** 2).mean(axis=(1, 3))).ravel())
     return _by_light(np.concatenate(means), np.concatenate(noises))
@@ -63,8 +62,8 @@ def _by_light(means: NDArray[np.float64], noises: NDArray[np.float64]) -> NDArra
     sure = (means > ENDS[0]) & (means < ENDS[1])
     at = np.linspace(0, 1, LIGHTS)
     places, found = [], []
-    # of white noise the flattest blocks have less than their share: by so much
-    low = np.sqrt(chi2.ppf(FLATTEST / 2, FREEDOM) / FREEDOM)
+    # of white noise the flattest blocks have less than their share, by the quantile of χ²
+    low = np.sqrt(2 * scipy.special.gammaincinv(FREEDOM / 2, FLATTEST / 2) / FREEDOM)
     for light in at:
         near = noises[sure & (np.abs(means - light) < 0.5 / (LIGHTS - 1))]
         count = max(round(FLATTEST * near.size), FEWEST)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 import numpy as np
-from scipy import ndimage
+import scipy
 
 from calado.inspect.distribution import steep_slopes
 from calado.inspect.look.finding import Finding, Looked
@@ -47,7 +47,7 @@ def noisy(looked: Looked) -> Iterator[Finding]:
         matte = looked.matte(region.id)
         if matte is None or not (matte > 0.5).any():
             continue
-        alone = np.abs(matte - ndimage.median_filter(matte, 3)) > 0.4
+        alone = np.abs(matte - scipy.ndimage.median_filter(matte, 3)) > 0.4
         if alone.sum() < NOISY * (matte > 0.5).sum():
             continue
         smoothed = region.model_copy(update={"refine": {**region.refine, "smooth": 0.006}})

@@ -6,8 +6,8 @@ kept.
 """
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from calado.arrays import Matte
 from calado.region.brush.strokes import coverage, stroke_box
@@ -55,12 +55,12 @@ def _touched(stroke: Stroke, box: Window, seen: PictureSampler) -> NDArray[np.fl
 
 def _joined(inside: NDArray[np.bool_], stroke: Stroke, box: Window) -> NDArray[np.bool_]:
     """Return what of ``inside`` hangs together with the way of the pen, with a rim."""
-    labels, _ = ndimage.label(inside, np.ones((3, 3)))
+    labels, _ = scipy.ndimage.label(inside, np.ones((3, 3)))
     way = np.asarray(stroke.points).reshape(-1, 3)
     steps = np.linspace(way[:-1, :2], way[1:, :2], 16).reshape(-1, 2) if len(way) > 1 else way[:, :2]
     columns = np.clip((steps[:, 0] / box.pixel).astype(int) - box.left, 0, box.width - 1)
     rows = np.clip((steps[:, 1] / box.pixel).astype(int) - box.top, 0, box.height - 1)
     under = np.unique(labels[rows, columns])
     kept = np.isin(labels, under[under > 0])
-    joined: NDArray[np.bool_] = ndimage.binary_dilation(kept, iterations=RIM)
+    joined: NDArray[np.bool_] = scipy.ndimage.binary_dilation(kept, iterations=RIM)
     return joined

@@ -7,9 +7,8 @@ gradients with an incomplete Cholesky factor.
 """
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import sparse
-from scipy.sparse.linalg import LinearOperator, cg
 
 from calado.arrays import Matte
 from calado.region.solve.pymatting import matting
@@ -73,11 +72,13 @@ def _solved(  # type: ignore[no-untyped-def]
     guess = np.zeros(int(free.sum())) if opinions is None else opinions.astype(np.float64)
     # a place that no window ties to anything known keeps to its guess
     weight = np.full(len(guess), LEAST) if opinions is None else OPINION * np.abs(2 * guess - 1) + LEAST
-    system = (rows[:, free] + sparse.diags_array(weight)).tocsc()
+    system = (rows[:, free] + scipy.sparse.diags_array(weight)).tocsc()
     right = weight * guess - rows[:, ~free] @ inside.ravel()[~free].astype(np.float64)
-    factor = library.factor(sparse.csc_matrix(system), discard_threshold=1e-4, shifts=SHIFTS)
+    factor = library.factor(scipy.sparse.csc_matrix(system), discard_threshold=1e-4, shifts=SHIFTS)
     stop()
-    precondition = LinearOperator(system.shape, factor, dtype=np.float64)
+    precondition = scipy.sparse.linalg.LinearOperator(system.shape, factor, dtype=np.float64)
     # short of the tolerance the result is as good as it got
-    found, _ = cg(system.tocsr(), right, rtol=TOLERANCE, maxiter=MOST_STEPS, M=precondition, callback=lambda _: stop())
+    found, _ = scipy.sparse.linalg.cg(
+        system.tocsr(), right, rtol=TOLERANCE, maxiter=MOST_STEPS, M=precondition, callback=lambda _: stop()
+    )
     return found

@@ -7,8 +7,8 @@ Rother2004: iterated graph cuts with Gaussian mixtures of colour, OpenCV's form;
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 #: marks of seeds
 UNKNOWN, OUTSIDE, INSIDE = -1, 0, 1
@@ -76,7 +76,7 @@ def _like_beyond(codes: NDArray[np.uint8], seeds: Seeds) -> NDArray[np.bool_]:
     shares = []
     for side in (seeds != OUTSIDE, seeds == OUTSIDE):
         counts, _ = np.histogramdd(codes[side].reshape(-1, 3), bins=[BINS] * 3, range=[(0, 256)] * 3)
-        shares.append(ndimage.gaussian_filter(counts / max(counts.sum(), 1), 1.0))
+        shares.append(scipy.ndimage.gaussian_filter(counts / max(counts.sum(), 1), 1.0))
     at = tuple(np.moveaxis(codes.astype(np.intp) * BINS // 256, -1, 0))
     like: NDArray[np.bool_] = (shares[1][at] > shares[0][at]) & (seeds == UNKNOWN)
     return like

@@ -9,9 +9,8 @@ Wang2007
 """
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.spatial import cKDTree
 
 from calado.arrays import Matte
 
@@ -30,7 +29,7 @@ def opinion(encoded: NDArray[np.float32], inside: NDArray[np.bool_], outside: ND
     unknown = ~(inside | outside)
     features = _features(encoded, place)
     wanted = features[unknown.ravel()]
-    near = ndimage.distance_transform_edt(~unknown) < AROUND * encoded.shape[0]
+    near = scipy.ndimage.distance_transform_edt(~unknown) < AROUND * encoded.shape[0]
     to_inside, to_outside = (_distance(features, side, near, wanted) for side in (inside, outside))
     made: Matte = (to_outside / (to_inside + to_outside + 1e-9)).astype(np.float32)
     return made
@@ -50,6 +49,6 @@ def _distance(
         known = np.flatnonzero(side.ravel())
     known = known[:: max(1, len(known) // SAMPLES)]
     count = min(NEIGHBOURS, len(known))
-    away, _ = cKDTree(features[known]).query(wanted, k=count, workers=-1)
+    away, _ = scipy.spatial.cKDTree(features[known]).query(wanted, k=count, workers=-1)
     squared: NDArray[np.float64] = (away.reshape(len(wanted), count) ** 2).mean(axis=1)
     return squared

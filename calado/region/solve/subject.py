@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from calado.arrays import Matte
 from calado.region.solve.alpha import cleared, solve_alpha
@@ -66,5 +66,5 @@ def _deep(settled: NDArray[np.bool_], size: tuple[int, int], band_px: float) -> 
     """Return, at a size (W, H), what lies deeper than the band within what is settled; the frame is no edge."""
     large = np.asarray(cv2.resize(settled.astype(np.float32), size, interpolation=cv2.INTER_LINEAR))
     padded = np.pad(large > 0.5, 1, mode="edge")
-    deep: NDArray[np.bool_] = ndimage.distance_transform_edt(padded)[1:-1, 1:-1] > band_px
+    deep: NDArray[np.bool_] = scipy.ndimage.distance_transform_edt(padded)[1:-1, 1:-1] > band_px
     return deep
