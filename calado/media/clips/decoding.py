@@ -16,6 +16,7 @@ from typing import Any
 
 import av
 import numpy as np
+from av.container import InputContainer
 from av.error import FFmpegError
 from av.video.frame import VideoFrame
 
@@ -25,6 +26,7 @@ from calado.media.clips.index import Index, index_of, silent
 from calado.media.clips.opening import PLANAR, decoder_of, layout_of, open_container, picture_stream
 from calado.media.clips.planes import CodePlane, Picture
 from calado.media.clips.tags import Told, said_of, tags_of
+from calado.media.clips.wrap import place_of, wrapped
 
 
 class Decoder:
@@ -40,9 +42,11 @@ class Decoder:
     KEPT_BYTES = 320 * 2**20
 
     def __init__(self, path: Path, told: Callable[[float], None] = silent) -> None:
-        self._path = path
-        self.index: Index = index_of(path, told)
-        self._container = open_container(path)
+        self._copy = wrapped(path, told)
+        #: what is read: the file, or its pictures wrapped anew
+        self._path = path if self._copy is None else place_of(self._copy)
+        self.index: Index = index_of(self._path, told)
+        self._container = open_container(self._path)
         self._stream = picture_stream(self._container)
         self._context = decoder_of(self._stream)
         self._kept: OrderedDict[int, Picture] = OrderedDict()
@@ -52,7 +56,8 @@ class Decoder:
         self.shape = (0, 0)
         first = self._first()
         self._layout = layout_of(first.format, sited_top=int(first.color_primaries) == 9)
-        self.facts = self._facts(first)
+        with open_container(path) as told_by:
+            self.facts = self._facts(first, told_by)
 
     def picture(self, frame: int) -> Picture:
         """Return the planes of frame ``frame``, as stored.
@@ -201,9 +206,9 @@ class Decoder:
         self._keep(number, frame)
         return frame
 
-    def _facts(self, first: VideoFrame) -> ClipFacts:
-        stream, context = self._stream, self._stream.codec_context
-        rate, even = rate_of(list(self.index.pts), Fraction(stream.time_base or Fraction(1, 1000)))
+    def _facts(self, first: VideoFrame, container: InputContainer) -> ClipFacts:
+        stream = picture_stream(container)
+        rate, even = rate_of(list(self.index.pts), Fraction(self._stream.time_base or Fraction(1, 1000)))
         if self.index.linear and not even and stream.average_rate:
             rate = Fraction(stream.average_rate)
         told = Told(
@@ -221,15 +226,15 @@ class Decoder:
             len(self.index.pts),
             rate,
             even,
-            self._container.format.name.split(",")[0],
-            context.name,
+            container.format.name.split(",")[0],
+            stream.codec_context.name,
             first.format.name,
             self._layout.bits,
             tags,
             Fraction(shape) if shape else Fraction(1),
             turn,
-            _timecode(stream.metadata) or _timecode(self._container.metadata),
-            tuple(_track(each) for each in self._container.streams.audio),
+            _timecode(stream.metadata) or _timecode(container.metadata),
+            tuple(_track(each) for each in container.streams.audio),
             tuple(self._notes(first, said_of(tags), even=even)),
         )
 

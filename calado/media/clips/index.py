@@ -22,7 +22,7 @@ MAX_FRAMES = 1_000_000
 #: containers whose packet times are those of the pictures, and in which a seek lands where it says
 STEADY = ("mov", "matroska", "webm", "mp4")
 #: at the start so many pictures are decoded, to see which of those that are announced never come
-FIRST = 4
+FIRST = 8
 #: after so many packets it is told how far the reading is
 EVERY = 250
 
@@ -71,8 +71,9 @@ def index_of(path: Path, told: Told = silent) -> Index:
     with open_container(path) as container:
         stream = picture_stream(container)
         found = _told(container, stream, told)
-        came = _first_pictures(container, stream) if found else set()
-    if found is None:
+        came = _first_pictures(container, stream) if found else []
+    # pictures that come in another order than their times say have the times of others
+    if found is None or came != sorted(came):
         with open_container(path) as container:  # not every file can be wound back
             return _linear(container, picture_stream(container), told)
     seen, keys = found
@@ -100,7 +101,8 @@ def _told(container: InputContainer, stream: VideoStream, told: Told) -> tuple[l
         if packet.is_keyframe:
             keys.append(Key(packet.pts, order))
         _refuse_endless(len(seen))
-    steady = container.format.name.split(",")[0] in STEADY
+    # where each picture stands by itself a seek cannot land on half of what it needs
+    steady = container.format.name.split(",")[0] in STEADY or len(keys) == len(seen)
     if not steady or not keys or len({pts for pts, _ in seen}) < len(seen):
         return None
     return sorted(seen), keys
@@ -124,13 +126,13 @@ def _packets(container: InputContainer, stream: VideoStream) -> Iterable[av.Pack
         return
 
 
-def _first_pictures(container: InputContainer, stream: VideoStream) -> set[int]:
+def _first_pictures(container: InputContainer, stream: VideoStream) -> list[int]:
     container.seek(stream.start_time or 0, stream=stream, backward=True)
     context = decoder_of(stream)
-    came: set[int] = set()
+    came: list[int] = []
     for packet in _packets(container, stream):
         try:
-            came |= {frame.pts for frame in context.decode(packet) if frame.pts is not None}
+            came += [frame.pts for frame in context.decode(packet) if frame.pts is not None]
         except FFmpegError:
             continue
         if len(came) >= FIRST:

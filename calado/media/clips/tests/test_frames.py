@@ -42,6 +42,13 @@ MADE: dict[str, dict[str, object]] = {
     "programme.mpg": {"codec": "mpeg2video", "options": {"g": "12", "bf": "2"}},
     "old.avi": {"codec": "mpeg4", "options": {"g": "12", "bf": "2"}},
     "bare.264": {"options": B_FRAMES},
+    "open.ts": {"options": {**B_FRAMES, "x264-params": "open-gop=1"}},
+    "hevc.ts": {"codec": "libx265", "options": {"x265-params": "open-gop=1:keyint=12:log-level=error"}},
+    "camera.mxf": {"codec": "mpeg2video", "size": (720, 576), "options": {"g": "12", "bf": "2"}},
+    "intra.mxf": {"codec": "dnxhd", "pix_fmt": "yuv422p", "size": (1280, 720), "options": {"b": "60M"}, "frames": 15},
+    "motion.avi": {"codec": "mjpeg", "pix_fmt": "yuvj420p"},
+    # its packets tell the times of other pictures
+    "wrong.mxf": {"options": B_FRAMES, "size": (320, 240)},
 }
 
 
@@ -66,6 +73,16 @@ class Exactly(TestCase):
                     clip.KEPT_BYTES = 0
                     for frame in order.permutation(len(truth))[:12]:
                         self.assertEqual(planes(clip, int(frame)), truth[frame], f"frame {frame}, nothing kept")
+
+    def test_a_far_frame_does_not_cost_all_before_it(self) -> None:
+        with tempfile.TemporaryDirectory() as held:
+            for name in ("stream.ts", "open.ts", "programme.mpg", "camera.mxf", "intra.mxf", "motion.avi"):
+                clip = Decoder(make(Path(held) / name, **MADE[name]))  # type: ignore[arg-type]
+                self.assertFalse(clip.index.linear, name)
+                self.assertNotIn("a far frame", clip.facts.note)
+                # it is read anew from a copy without a name: only the file itself lies there
+                self.assertEqual([each.name for each in Path(held).iterdir()], [name])
+                (Path(held) / name).unlink()
 
     def test_the_demo_s_clips(self) -> None:
         for name in ("walk_lossless.mkv", "wood_1.mp4", "wood_2.mp4", "wood_3.mp4"):
