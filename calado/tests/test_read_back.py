@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+import cv2
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -60,6 +61,21 @@ class Left(unittest.TestCase):
         self.assertGreaterEqual(most, share - 1e-3)
         self.assertLess(most - least, 0.05)
 
+    def test_what_an_encoder_smears_is_not_taken_for_what_was_hidden(self) -> None:
+        # errors and source hang together over some pixels, as a codec leaves them, and have nothing to do with one another
+        least = []
+        for seed in range(200):
+            rng = np.random.default_rng(seed)
+            smooth = [cv2.GaussianBlur(each, (0, 0), 3) for each in rng.normal(0, 1, (2, 60, 80))]
+            source, error = (each / each.std() * spread for each, spread in zip(smooth, (40, 4), strict=True))
+            ordered = np.full(source.shape, 120.0)
+            pictures = [
+                Picture(GREY, (np.rint(np.clip(each, 0, 255)).astype(np.uint8),))
+                for each in (ordered + error, ordered, ordered + source)
+            ]
+            least.append(left_under(*pictures, np.ones(source.shape, bool), noisy=False)[0])
+        self.assertEqual([each for each in least if each > 0], [])
+
     def test_where_nothing_varied_nothing_can_be_left(self) -> None:
         flat = Picture(GREY, (np.full((20, 20), 90, np.uint8),))
         self.assertEqual(left_under(flat, flat, flat, np.ones((20, 20), bool), noisy=False), (0.0, 0.0))
@@ -95,7 +111,8 @@ class Exports(unittest.TestCase):
                     self.assertEqual((found.findings, found.frames), ((), FRAMES))
                     (under,) = found.covers
                     self.assertEqual((under.frames, under.region), (FRAMES, "plate"))
-                    self.assertLess(under.left, 0.1 if name == "blur" else 0.03)
+                    # against noise that is not known little can be told in a small picture
+                    self.assertLess(under.left, 0.15 if name == "blur" else 0.03)
 
     def test_a_frame_that_was_not_covered_is_found(self) -> None:
         for name, inside in COVERS.items():

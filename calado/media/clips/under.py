@@ -3,18 +3,22 @@
 Under a cover the file must not vary with the source. With e = file − what was ordered, and t = source − what was
 ordered, over all codes of luma and chroma under the cover, the least-squares share b = Σet/Σt² is how much of what was
 there came through: 0 where nothing did, 1 where it was not covered at all; an encoder's own error depends on what it
-was given, not on the source. Where the cover is noise that cannot be made again, e and t are the file and the source
-without all that is coarser than a few pixels.
+was given, not on the source. How far b may be off by chance follows from how both hang together in space: with what is
+left over, r = e − bt, and the autocorrelations A of r and t, the variance of Σet over n samples is ΣA_r·A_t / n
+(Bartlett1946, there of series in time). Where the cover is noise that cannot be made again, e and t are the file and
+the source without all that is coarser than a few pixels.
 """
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 
 from calado.media.clips.planes import Layout, Picture
 
 #: True under a cover, shape (H, W)
 Hidden = NDArray[np.bool_]
+Floats = NDArray[np.float64]
 #: so many standard errors lie between what was found and what is said at most
 ERRORS = 4.0
 #: pixels above which detail is left out where a cover's noise cannot be made again
@@ -30,8 +34,7 @@ def left_under(
 
     ``hidden`` is True under the cover, shape (H, W), as stored.
     """
-    through = contrast = error = 0.0
-    count = 0
+    planes: list[tuple[Floats, Floats, int]] = []
     top = written.layout.top
     for came, wanted, was in zip(written.colour, ordered.colour, before.colour, strict=True):
         under = _on(hidden, came.shape, written.layout)
@@ -41,19 +44,27 @@ def left_under(
         under = under[box]
         file, ask, source = (each[box].astype(np.float64) / top for each in (came, wanted, was))
         e, t = (_fine(file), _fine(source)) if noisy else (file - ask, source - ask)
-        e, t = e[under], t[under]
-        through += float((e * t).sum())
-        contrast += float((t * t).sum())
-        error += float((e * e).sum())
-        count += e.size
+        planes.append((e * under, t * under, int(under.sum())))
+    count = sum(each for _, _, each in planes)
+    contrast = sum(float((t * t).sum()) for _, t, _ in planes)
     if count == 0 or contrast < count * FLAT**2:
         return 0.0, 0.0
-    share = through / contrast
-    spread = float(np.sqrt(max(error - share * through, 0.0) / count / contrast))
+    share = sum(float((e * t).sum()) for e, t, _ in planes) / contrast
+    spread = float(np.sqrt(sum(_by_chance(e - share * t, t) / each for e, t, each in planes))) / contrast
     return max(abs(share) - ERRORS * spread, 0.0), min(abs(share) + ERRORS * spread, 1.0)
 
 
-def _fine(plane: NDArray[np.float64]) -> NDArray[np.float64]:
+def _by_chance(rest: Floats, t: Floats) -> float:
+    """Return the sum over all shifts of the product of two planes' autocorrelations."""
+    size = [scipy.fft.next_fast_len(2 * side, real=True) for side in t.shape]
+    powers = [np.abs(scipy.fft.rfft2(each.astype(np.float32), s=size)).astype(np.float64) ** 2 for each in (rest, t)]
+    both = powers[0] * powers[1]
+    # but for the first column, and the last of an even number, each stands for two
+    once = both[:, 0].sum() + (both[:, -1].sum() if size[1] % 2 == 0 else 0.0)
+    return float(2 * both.sum() - once) / (size[0] * size[1])
+
+
+def _fine(plane: Floats) -> Floats:
     """Return a plane without what is coarser than a few pixels."""
     return np.asarray(plane - cv2.blur(plane, (FINE, FINE)))
 
