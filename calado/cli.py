@@ -25,6 +25,7 @@ from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
 from calado.follow.fits import KINDS
+from calado.follow.motion import OTHERS
 from calado.inspect.look.covers import weak_covers
 from calado.inspect.look.finding import Looked
 from calado.inspect.look.second_look import second_look
@@ -100,9 +101,7 @@ def _parser() -> argparse.ArgumentParser:
     follow.add_argument("region", help="the region's name or id")
     follow.add_argument("--at", type=int, required=True, help="the frame in which the region is right")
     follow.add_argument("--frames", type=frames_of, metavar="10-49", help="the first and the last that are followed")
-    follow.add_argument(
-        "--motion", choices=("any", "face", "shape", *KINDS), default="any", help="what may happen to it"
-    )
+    follow.add_argument("--motion", choices=("any", *OTHERS, *KINDS), default="any", help="what may happen to it")
     follow.add_argument("-o", "--out", type=Path, required=True, help="the sheet that goes along")
     follow.set_defaults(run=_follow)
     verify = commands.add_parser("verify", help="read an export of a clip back")

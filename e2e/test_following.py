@@ -10,7 +10,7 @@ from pypdf import PdfReader
 
 from calado.follow.tests import dancing
 from calado.media.clips.clip import Clip
-from calado.media.clips.tests.made import card_at, going_card
+from calado.media.clips.tests.made import card_at, going_card, two_scenes
 from calado.media.clips.tests.test_following_faces import told
 from e2e.clips import FRAMES, SIZE, ClipBench
 from e2e.support import InBrowser
@@ -182,6 +182,26 @@ class FollowingTest(ClipBench):
         text = " ".join(page.extract_text() for page in PdfReader(paper.value.path()).pages)
         self.assertIn("Odile", text)
         self.assertIn("frames 0 to 3", " ".join(text.split()))
+
+
+@tag("e2e")
+class SetTest(ClipBench):
+    scene = staticmethod(two_scenes(FRAMES))
+
+    def test_a_window_stays_on_the_set_while_the_camera_goes_on(self) -> None:
+        self.added()
+        self.go("0")
+        self.start("spotlight")
+        self.page.get_by_role("tab", name="Time").click()
+        self.page.get_by_label("What may happen to it").select_option("nothing: it stays on the set")
+        start = self.middle(self.handle("Move"))
+        self.page.get_by_role("button", name="both ways").click()
+        self.page.get_by_text("It follows the camera, fixed to the set, sure in every frame.").wait_for()
+        for frame in (11, 34):
+            self.go(str(frame))
+            # the set goes up and to the left by a pixel a frame
+            gone = np.subtract(self.place(-frame, -frame), self.place(0, 0))
+            np.testing.assert_allclose(np.subtract(self.middle(self.handle("Move")), start), gone, atol=1.0)
 
 
 @tag("e2e")

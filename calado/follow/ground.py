@@ -1,13 +1,8 @@
-"""The ground behind what moves: the camera's own motion, and what is seen where nothing stands before it.
+"""The ground behind what moves: what is seen where nothing stands before it.
 
-Where the camera turns, zooms or shakes before something still, a homography takes each frame to the reference (ours:
-corners from frame to frame, then against the reference itself, so that nothing adds up). Frames laid there over one
-another show, in the median of those in which nothing is marked, the ground; how far they stray tells how well it is
-known.
-
-References
-----------
-Bouguet2001 for corners, Barath2020 for the fit; a median of aligned frames: common practice, no source.
+Where the camera turns, zooms or shakes before something still, its motion (:mod:`calado.follow.camera`) takes each
+frame to the reference. Frames laid there over one another show, in the median of those in which nothing is marked, the
+ground; how far they stray tells how well it is known. A median of aligned frames: common practice, no source.
 """
 
 from collections.abc import Iterable, Sequence
@@ -18,12 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Floats
-from calado.follow.fits import FAR, NEAR, Matrix, Points, carried, looked_for, shift
+from calado.follow.fits import Matrix, carried, shift
 
-#: corners of the ground, and fewest that tell a motion
-CORNERS, FEWEST = 400, 40
-#: pixels within which a corner agrees, and the share of corners that must
-AGREES, SHARE = 1.0, 0.4
 #: a canvas larger than this many times the frame is not made: the camera looked elsewhere
 LARGEST = 3.0
 #: frames in which a place of the ground must be seen
@@ -32,66 +23,6 @@ SEEN = 2
 NOISE, SLOPE = 1.5, 0.3
 #: strips in which medians are made
 ROWS = 32
-
-
-class Camera:
-    """The camera's motion. Frames come one after another, shape (H, W), 8 bits; the first is the reference.
-
-    ``away``, shape (H, W), is what is not ground in the reference.
-    """
-
-    def __init__(self, grey: Codes, away: NDArray[np.bool_]) -> None:
-        self._reference = grey
-        self._points = _corners(grey, ~away)
-        self._before = grey
-        self._at: Matrix = np.eye(3)
-        self._lost = False
-
-    def step(self, grey: Codes) -> Matrix | None:
-        """Return what takes pixels of the next frame to the reference's; None: the ground is not found in it.
-
-        After a cut it is found again where it lay before.
-        """
-        begun = _corners(self._before, np.ones(grey.shape, bool))
-        moved = None if self._lost else _moved(self._before, grey, begun, begun, FAR)
-        self._before = grey
-        self._lost = moved is None
-        if moved is not None:
-            self._at = self._at @ np.linalg.inv(moved)
-        if self._anchored(grey):
-            self._lost = False
-        self._at = self._at / self._at[2, 2]
-        return None if self._lost else self._at
-
-    def _anchored(self, grey: Codes) -> bool:
-        """Hold the motion against the reference, as far as that is still in the frame; return whether it is."""
-        back: Matrix = np.linalg.inv(self._at).astype(np.float64)
-        there = carried(back, self._points)
-        inside = ((there > 8) & (there < np.array(grey.shape[::-1]) - 9)).all(axis=1)
-        if inside.sum() < FEWEST:
-            return False
-        laid = np.asarray(cv2.warpPerspective(self._reference, back, grey.shape[::-1]), np.uint8)
-        off = _moved(laid, grey, there[inside], there[inside], NEAR)
-        if off is not None:
-            self._at = self._at @ np.linalg.inv(off)
-        return off is not None
-
-
-def _corners(grey: Codes, where: NDArray[np.bool_]) -> Points:
-    found = cv2.goodFeaturesToTrack(grey, CORNERS, 0.003, 8, mask=where.astype(np.uint8))
-    return np.zeros((0, 2)) if found is None else np.asarray(found[:, 0], np.float64)
-
-
-def _moved(a: Codes, b: Codes, at: Points, guess: Points, settings: dict[str, object]) -> Matrix | None:
-    if len(at) < FEWEST:
-        return None
-    there, ok = looked_for(a, b, at, guess, 0.5, settings)
-    if ok.sum() < max(FEWEST, SHARE * len(at)):
-        return None
-    matrix, good = cv2.findHomography(at[ok], there[ok], cv2.USAC_MAGSAC, AGREES, maxIters=1500, confidence=0.999)
-    if matrix is None or good.sum() < SHARE * ok.sum():
-        return None
-    return np.asarray(matrix / matrix[2, 2], np.float64)
 
 
 @dataclass(frozen=True)

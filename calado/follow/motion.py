@@ -13,8 +13,10 @@ from calado.errors import CaladoError
 from calado.follow.fits import KINDS, Kind, Matrix
 from calado.sheet.models import Stroke
 
-#: what may happen to what is followed: a map of its plane, what a face does, or any change of its shape
-Followed: TypeAlias = Kind | Literal["face", "shape"]
+#: what may happen to what is followed: a map of its plane, what a face does, any change of its shape, or nothing but
+#: what the camera does
+Followed: TypeAlias = Kind | Literal["face", "shape", "set"]
+OTHERS = ("face", "shape", "set")
 State: TypeAlias = Literal["on", "held"]
 VERSION = 1
 #: digits behind the point that are kept: a thousandth of a pixel of 8K
@@ -128,7 +130,7 @@ def motion_from(data: bytes) -> Motion:
         motion = Motion(str(told["clip"]), int(told["at"]), (x, y), steps, told["kind"])
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
         raise MotionDamaged from error
-    if motion.at not in motion.steps or not isfinite(x + y) or motion.kind not in (*KINDS, "face", "shape"):
+    if motion.at not in motion.steps or not isfinite(x + y) or motion.kind not in (*KINDS, *OTHERS):
         raise MotionDamaged
     return motion
 

@@ -62,7 +62,7 @@ class Left(unittest.TestCase):
         self.assertLess(most - least, 0.05)
 
     def test_what_an_encoder_smears_is_not_taken_for_what_was_hidden(self) -> None:
-        # errors and source hang together over some pixels, as a codec leaves them, and have nothing to do with one another
+        # both hang together over some pixels, as a codec leaves them, and have nothing to do with one another
         least = []
         for seed in range(200):
             rng = np.random.default_rng(seed)

@@ -6,8 +6,9 @@ from numpy.typing import NDArray
 
 from calado.arrays import Codes, Matte
 from calado.errors import RequestError
+from calado.follow.camera import OnSet
 from calado.follow.carried import sheet_in_time
-from calado.follow.fits import Kind, Matrix
+from calado.follow.fits import KINDS, Kind, Matrix
 from calado.follow.motion import Motion, Motions, Step, digest_of_marks, no_motions
 from calado.follow.planar import Planar
 from calado.media.clips.clip import Clip
@@ -52,19 +53,25 @@ def followed(
         when a frame cannot be decoded.
     """
     _refuse(clip.facts.frames, mask, way)
+    return _followed(clip, mask, way, name, told)
+
+
+def _followed(clip: Clip | ClipPart, mask: NDArray[np.bool_], way: Way, name: str, told: Told) -> Motion:
     high, wide = mask.shape
     size = wide, high
     to_heights = _heights(high)
     to_pixels = np.linalg.inv(to_heights)
     reference = grey_at(clip, way.at, size)
-    kind: Kind = "perspective" if way.kind in ("any", "face", "shape") else way.kind  # type: ignore[assignment]
+    kind: Kind = "perspective" if way.kind not in KINDS else way.kind
     known = way.known.steps if way.known else {}
-    motion = Motion(name, way.at, _middle(mask), {**known, way.at: Step(np.eye(3), 1.0)}, kind)
+    motion = Motion(
+        name, way.at, _middle(mask), {**known, way.at: Step(np.eye(3), 1.0)}, "set" if way.kind == "set" else kind
+    )
     ways = way.ways
     count = sum(len(each) for each in ways)
     done = 0
     for each in ways:
-        follower = Planar(reference, mask, kind)
+        follower = OnSet(reference) if way.kind == "set" else Planar(reference, mask, kind)
         if way.matrix is not None:
             follower.go_on(grey_at(clip, way.start, size), to_pixels @ way.matrix @ to_heights)
             motion = motion.with_step(way.start, Step(way.matrix / way.matrix[2, 2], 1.0))
@@ -81,19 +88,23 @@ def followed(
 
 
 def _middle(mask: NDArray[np.bool_]) -> tuple[float, float]:
-    """Return the middle of a region in picture heights."""
-    y, x = np.nonzero(mask)
+    """Return the middle of a region in picture heights, of one that is not in the frame that of the frame."""
+    y, x = np.nonzero(mask if mask.any() else np.ones_like(mask))
     return float(x.mean() + 0.5) / mask.shape[0], float(y.mean() + 0.5) / mask.shape[0]
 
 
 def _refuse(frames: int, mask: NDArray[np.bool_], way: Way) -> None:
-    first, last = way.frames
-    if not 0 <= first <= way.at <= last < frames or not first <= way.start <= last:
-        raise RequestError(f"This clip has frames 0 to {frames - 1}.", code="follow.frame")
+    _refuse_frames(frames, way)
     if mask.sum() < FEWEST:
         raise RequestError("There is too little of this region in the frame to follow it.", code="follow.small")
     if mask.mean() > MOST:
         raise RequestError("This region is nearly the whole frame: mark what is to be followed.", code="follow.large")
+
+
+def _refuse_frames(frames: int, way: Way) -> None:
+    first, last = way.frames
+    if not 0 <= first <= way.at <= last < frames or not first <= way.start <= last:
+        raise RequestError(f"This clip has frames 0 to {frames - 1}.", code="follow.frame")
 
 
 def follow_region(
@@ -120,6 +131,10 @@ def follow_region(
     source = frames.source(way.at)
     scale = follow_scale(frames.clip.facts)
     mask = Engine(assets=assets).matte(source, where, source.full(scale)) > 0.5
+    if way.kind == "set":
+        # what it marks need not be seen: the camera's motion is read from all of the frame
+        _refuse_frames(frames.clip.facts.frames, way)
+        return _followed(frames.clip, mask, way, frames.key, told)
     if way.kind in ("any", "face"):
         _refuse(frames.clip.facts.frames, mask, way)
         face = marked_face(frames, mask, way, scale)

@@ -15,8 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Matte
+from calado.follow.camera import Camera
 from calado.follow.fits import Matrix
-from calado.follow.ground import Behind, Camera, Ground, Sample
+from calado.follow.ground import Behind, Ground, Sample
 from calado.follow.motion import Motion, State, Step
 from calado.follow.pose import Key, placed
 from calado.follow.shape import Cut, Shape, Shown

@@ -4,7 +4,6 @@ Nothing is decoded and the file itself is not touched. The copy has no name: it 
 it is open, and is gone when its process ends, however that ends.
 """
 
-import os
 import tempfile
 from collections.abc import Callable
 from contextlib import suppress
@@ -48,8 +47,8 @@ def place_of(copy: IO[bytes]) -> Path:
 def _unnamed(folder: Path) -> IO[bytes] | None:
     for where in (folder, None):
         with suppress(OSError):
-            made = tempfile.TemporaryFile(dir=where)
-            if os.path.exists(place_of(made)):
+            made = tempfile.TemporaryFile(dir=where)  # noqa: SIM115  it is closed with the decoder
+            if place_of(made).exists():
                 return made
             made.close()
     return None

@@ -4254,7 +4254,7 @@ export interface components {
              * Motion
              * @default any
              */
-            motion: ("place" | "similar" | "skewed" | "perspective") | ("face" | "shape") | "any";
+            motion: ("place" | "similar" | "skewed" | "perspective") | ("face" | "shape" | "set") | "any";
             /**
              * First
              * @default 0
@@ -4271,7 +4271,7 @@ export interface components {
             /** At */
             at: number;
             /** Kind */
-            kind: ("place" | "similar" | "skewed" | "perspective") | ("face" | "shape");
+            kind: ("place" | "similar" | "skewed" | "perspective") | ("face" | "shape" | "set");
             /**
              * Marked
              * @description by how many marks a frame was corrected before it was cut out

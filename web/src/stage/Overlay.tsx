@@ -12,9 +12,9 @@ import { type Gradient, gradientOutline } from "../document/gradient";
 import type { Feathers, Outline } from "../document/outline";
 import { type Point, type Size, toPicture, toStage, type Zoom } from "../document/zoom";
 import { completeValues, kindOf } from "../tray/values";
+import { soon } from "../ui/soon";
 import { BoxHandles } from "./BoxHandles";
 import { CornerHandles } from "./CornerHandles";
-import { Drawing } from "./Drawing";
 import { GradientHandles } from "./GradientHandles";
 import { useGuides } from "./guides";
 import { Line, stem } from "./lines";
@@ -22,7 +22,8 @@ import { type Changing, type Frame, QuietOutline } from "./OutlineLines";
 import { EdgeBand, PaintedPart, SampledPart } from "./Painted";
 import { Sampling } from "./Sampling";
 
-/** Loaded when something is drawn: what was found is offered then. */
+/** Not needed to show the first picture; what was found is offered when something is drawn. */
+const Drawing = soon(async () => (await import("./Drawing")).Drawing);
 const Offers = lazy(async () => ({ default: (await import("./Offers")).Offers }));
 
 const BORDER = 14;
@@ -87,7 +88,11 @@ export function Overlay({ stage, zoom, picture, catalogue, origin, faded }: Prop
         </Suspense>
       )}
       {balancing && <Sampling frame={frame} onBox={(box) => void balance(box)} />}
-      {choice.kind === "draw" && drawn && <Drawing key={drawn.id} draw={choice} kind={drawn} frame={frame} />}
+      {choice.kind === "draw" && drawn && (
+        <Suspense>
+          <Drawing key={drawn.id} draw={choice} kind={drawn} frame={frame} />
+        </Suspense>
+      )}
     </svg>
   );
 }

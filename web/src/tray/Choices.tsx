@@ -12,9 +12,9 @@ export function Choices({ parameter, value, onPick }: Props) {
   const options = parameter.options ?? [];
   if (options.length > MOST_WORDS) {
     return (
-      <label className="flex min-w-21 flex-col gap-0.5 px-2 pt-0.5">
+      <label className="flex w-22 flex-none flex-col gap-0.5 px-1 pt-0.5">
         <span className="mb-0.5 text-label font-medium text-ink-3">{parameter.name}</span>
-        <Select className="min-w-26" value={value} onChange={(event) => onPick(event.currentTarget.value)}>
+        <Select className="w-full min-w-0 px-2" value={value} onChange={(event) => onPick(event.currentTarget.value)}>
           {options.map((option) => (
             <option key={option.id} value={option.id}>
               {option.name}

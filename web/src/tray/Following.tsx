@@ -25,6 +25,7 @@ const KINDS: readonly { readonly id: MotionKind; readonly name: string }[] = [
   { id: "skewed", name: "its place, size, turn and skew" },
   { id: "similar", name: "its place, size and turn" },
   { id: "place", name: "its place alone" },
+  { id: "set", name: "nothing: it stays on the set" },
 ];
 
 const Along = lazy(async () => ({ default: (await import("./AlongDialog")).AlongDialog }));
@@ -160,7 +161,7 @@ function Followed({ region, clip }: Props) {
   );
 }
 
-const AS: Partial<Record<MotionKind, string>> = { face: " as a face", shape: ", cut out in each frame" };
+const AS: Partial<Record<MotionKind, string>> = { face: " as a face", shape: ", cut out in each frame", set: " the camera, fixed to the set" };
 
 function saidOf(sure: number, doubts: number, as: string): string {
   if (doubts === 0) return `It follows${as}, sure in every frame.`;

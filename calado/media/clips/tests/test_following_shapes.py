@@ -9,8 +9,8 @@ import cv2
 import numpy as np
 
 from calado.errors import RequestError
+from calado.follow.camera import Camera
 from calado.follow.carried import sheet_in_time
-from calado.follow.ground import Camera
 from calado.follow.motion import Motion, Step, motion_bytes, motion_from
 from calado.follow.tests.dancing import PAN, SIZE, scene, truth
 from calado.media.clips.clip import Clip
