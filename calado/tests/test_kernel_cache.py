@@ -8,12 +8,13 @@ import sys
 import tempfile
 from pathlib import Path
 from types import ModuleType
-from unittest import TestCase
+from unittest import TestCase, mock
 
 from numba.core.dispatcher import Dispatcher
 
 import calado
 from calado.kernel_cache import HERE, KEPT_DAYS, kernel_sources, tidy
+from calado.warm import is_warm, mark_warm
 
 
 def _modules() -> list[ModuleType]:
@@ -22,6 +23,18 @@ def _modules() -> list[ModuleType]:
         if ".tests" not in info.name and not info.name.endswith("__main__"):
             found.append(importlib.import_module(info.name))
     return found
+
+
+class WarmTest(TestCase):
+    """Whether anything is left to be compiled."""
+
+    def test_compiled_for_this_processor_and_by_this_compiler_alone(self) -> None:
+        with tempfile.TemporaryDirectory() as folder, mock.patch.dict(os.environ, NUMBA_CACHE_DIR=folder):
+            self.assertFalse(is_warm())
+            mark_warm()
+            self.assertTrue(is_warm())
+            with mock.patch("llvmlite.binding.get_host_cpu_name", return_value="another"):
+                self.assertFalse(is_warm())
 
 
 class KernelSourcesTest(TestCase):

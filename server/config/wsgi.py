@@ -1,4 +1,4 @@
-"""The WSGI entry. The first picture is not kept waiting: kernels load while the page does."""
+"""The WSGI entry. The first picture is not kept waiting: kernels that are not compiled yet are while the page loads."""
 
 import contextlib
 import os
@@ -8,7 +8,7 @@ import time
 from django.core.wsgi import get_wsgi_application
 
 from calado.region.solve.pymatting import matting
-from calado.warm import warm
+from calado.warm import is_warm, warm
 
 #: what solves mattes is loaded when the first pictures have long been shown
 CALM_SECONDS = 20.0
@@ -17,7 +17,8 @@ CALM_SECONDS = 20.0
 def _warm() -> None:
     # a server that is stopped meanwhile takes no new work
     with contextlib.suppress(RuntimeError):
-        warm(solves=False)
+        if not is_warm():
+            warm(solves=False)
         time.sleep(CALM_SECONDS)
         matting()
 

@@ -23,6 +23,8 @@ MOST_STEPS = 1000
 LEAST_WEIGHT = 65_536
 #: a sheet that is thinned while it is read is read so often
 THINNED = 5
+#: so many revisions are read at a time
+MOST_READ = 128
 #: so many sheets stay in memory; those of one shot share what is alike
 HELD = 64
 
@@ -90,18 +92,25 @@ def _sheet_at(shot: str, number: int) -> Sheet:
     steps: list[Step] = []
     sheet, at = None, number
     rows = Revision.objects.filter(shot=shot)
+    read: dict[int, tuple[int | None, dict[str, Any], int]] = {}
+    count = 1
     while sheet is None:
-        row = rows.filter(number=at).values_list("base", "step", "whole").first()
-        if row is None and at == number:
+        if at not in read:
+            # most stand on the one before them: of a long way back many are read at a time
+            some = (
+                rows.filter(number__lte=at).order_by("-number").values_list("number", "base", "step", "whole")[:count]
+            )
+            read, count = {each: tuple(rest) for each, *rest in some}, min(8 * count, MOST_READ)
+        if at not in read and at == number:
             raise Revision.DoesNotExist
-        base, step, whole = row or (None, {}, 0)
+        base, told, whole = read.get(at, (None, {}, 0))
         kept = rows.filter(number=at).values_list("kept", flat=True).first() if whole else None
-        if row is None or (whole and kept is None):
+        if at not in read or (whole and kept is None):
             raise _GoneMeanwhile
         if kept is not None:
             sheet = unpacked(bytes(kept))
         else:
-            steps.append(read_step(step))
+            steps.append(read_step(told))
             at = base or 0  # only the first stands on none, and it is kept whole
             sheet = _held.get(shot, at)
     for step in reversed(steps):

@@ -22,6 +22,8 @@ THREADS = 32
 GRACE_SECONDS = 5.0
 #: the pause before a part that ended starts again grows from first to last; after a calm while it is short again
 FIRST_PAUSE, LAST_PAUSE, CALM_SECONDS = 0.5, 30.0, 60.0
+#: when the workers start: the page is there by then
+FIRST_WORKER, SECOND_WORKER = 3.0, 5.0
 PR_SET_PDEATHSIG = 1
 
 
@@ -109,8 +111,8 @@ class Command(BaseCommand):
         parts = (
             Kept("web server", [python, "-m", "gunicorn", "server.config.wsgi:application", *bind, *quiet]),
             # a page must not wait while the workers load
-            Kept("worker", [python, "manage.py", "work"], after=1.0),
-            Kept("worker for clips", [python, "manage.py", "work", "--lane", "clips"], after=2.0),
+            Kept("worker", [python, "manage.py", "work"], after=FIRST_WORKER),
+            Kept("worker for clips", [python, "manage.py", "work", "--lane", "clips"], after=SECOND_WORKER),
         )
         try:
             self.stdout.write(f"Calado is at http://{HOST}:{port}/  (Ctrl-C stops it)")

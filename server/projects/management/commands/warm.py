@@ -8,7 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from calado.kernel_cache import tidy
-from calado.warm import warm
+from calado.warm import is_warm, mark_warm, warm
 
 #: what is compiled already is loaded in less, and says nothing
 SILENT_SECONDS = 4.0
@@ -17,10 +17,12 @@ SILENT_SECONDS = 4.0
 class Command(BaseCommand):
     """Compile them all."""
 
-    help = "Compiles the kernels."
+    help = "Compiles the kernels, unless they are."
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Compile; where that takes long, say so and how far it is."""
+        if is_warm():
+            return
         told = threading.Event()
 
         def tell() -> None:
@@ -34,4 +36,5 @@ class Command(BaseCommand):
             warm(lambda share: self.stdout.write(f"Compiling kernels: {share:.0%}") if told.is_set() else None)
         finally:
             timer.cancel()
+        mark_warm()
         tidy(Path(os.environ["NUMBA_CACHE_DIR"]))
