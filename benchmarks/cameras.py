@@ -11,11 +11,12 @@ SEEDS, FRAMES, SIZE = range(1, 4), 48, (1280, 720)
 OFF = 3.0
 
 HEAD = f"""
-**The camera's own motion** (`calado/follow/camera.py`): made takes in {SIZE[0]} × {SIZE[1]}, {FRAMES} frames, seeds {SEEDS[0]} to
-{SEEDS[-1]} of each (`calado/follow/tests/filmed.py`), held to the first frame without any help. By how much the worst corner
-of the frame is off; off: by more than {OFF:.0f} px. Sure: above 80 %; doubtful: below 50 %, or not found.
+**The camera's own motion** (`calado/follow/camera.py`): made takes in {SIZE[0]} × {SIZE[1]}, {FRAMES} frames, seeds
+{SEEDS[0]} to {SEEDS[-1]} of each (`calado/follow/tests/filmed.py`), held to the first frame without any help. By how
+much the worst corner of the frame is off; off: by more than {OFF:.0f} px. Sure: above 80 %; doubtful: below 50 %, or
+not found.
 
-| | corners, median px | worst px | not found, of those that show the set | off among sure | off or gone among doubtful | CPU ms a frame |
+| | corners, median px | worst px | set not found | off among sure | off or gone among doubtful | CPU ms a frame |
 |---|---|---|---|---|---|---|
 """
 
@@ -36,9 +37,10 @@ def _row(name: str, take: Take) -> str:
     sure, off, shows = (np.array(each) for each in zip(*told, strict=True))
     found = off[np.isfinite(off)]
     share = lambda part: f"{int((part > OFF).sum())} of {len(part)}" if len(part) else "–"  # noqa: E731
+    missed, ms = int((shows & ~np.isfinite(off)).sum()), 1000 * seconds / len(told)
     return (
-        f"| {name} | {np.median(found):.2f} | {found.max():.2f} | {int((shows & ~np.isfinite(off)).sum())} of"
-        f" {int(shows.sum())} | {share(off[sure > 0.8])} | {share(off[sure < 0.5])} | {1000 * seconds / len(told):.0f} |\n"
+        f"| {name} | {np.median(found):.2f} | {found.max():.2f} | {missed} of {int(shows.sum())} |"
+        f" {share(off[sure > 0.8])} | {share(off[sure < 0.5])} | {ms:.0f} |\n"
     )
 
 

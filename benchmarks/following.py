@@ -133,7 +133,9 @@ def main() -> None:
     found[f"mixed, seeds {MIXED[0]} to {MIXED[-1]}"] = [made(mixed(seed, FRAMES), seed) for seed in MIXED]
     found |= {name: [seen] for name, seen in swinging()}
     rows = [row(name, every) for name, every in found.items()]
-    further = "".join(each.table() for each in (cameras, faces, shapes, found_faces, lettering, sightings, roughs, focus))
+    further = "".join(
+        each.table() for each in (cameras, faces, shapes, found_faces, lettering, sightings, roughs, focus)
+    )
     OUT.write_text(HEAD + "\n".join(rows) + "\n" + further)
     print(OUT.read_text())
 
