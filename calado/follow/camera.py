@@ -4,10 +4,6 @@ By corners from frame to frame, spread evenly so that nobody who walks by has th
 frames that were kept: the reference as long as it is in sight, further ones as the camera goes on, so that what is off
 grows with their number and not with that of the frames. Where that fails, after a cut, features of kept frames are
 searched for. Exact where the camera turns and zooms about one point; where it travels, where the set is far or flat.
-
-References
-----------
-Bouguet2001 for points in a pyramid; Barath2020 (MAGSAC++) for the fit; Lowe2004 (SIFT) for features found again.
 """
 
 from dataclasses import dataclass
@@ -17,28 +13,26 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Floats
-from calado.follow.fits import FAR, Matrix, Points, carried, looked_for, shift
+from calado.follow.features import FEWEST, features, fitted_among, moved_between
+from calado.follow.fits import Matrix, carried, shift
 from calado.follow.planar import Found
 from calado.follow.template import Template
 
 #: pixels of the longer side at which it is looked at
 SIDE = 640
-#: cells of the frame in each of which as many of the best corners count; and the fewest corners that tell a motion
-CELLS, EACH, FEWEST = (16, 9), 4, 30
-#: pixels within which a corner agrees, and the share that must
-AGREES, SHARE = 1.2, 0.35
 #: share of a kept frame that must be in sight: to be chosen before later ones, not to keep another one, to be of use
 IN_SIGHT, ENOUGH, LEAST = 0.55, 0.5, 0.1
 KEPT_AT_MOST = 24
 #: correlation from which on a place agrees, and how sure a motion must be: to be taken, to be relied on, and between
 ALIKE, TAKEN, KEPT, HALF = 0.5, 0.4, 0.8, 0.55
+#: frame widths by which the corners of a frame may lie away from where they are looked for
+NEAR_BY = 0.05
 #: frames after which another one is kept, at the soonest, while those that are kept are hidden
 OFTEN = 2
 #: correlation from which on a place is taken for one of the set, and the share from which on all of it is
 STAYS, NEARLY = 0.3, 0.97
 #: pixels of softening before corners are looked for, of the neighbourhood that light is levelled by, and its floor
 SOFT, AROUND, FLOOR = 1.0, 61, 5.0
-FEATURES = 1200
 #: frames for which one that is lost is searched for in each, later in every second; and that may go by unanchored
 PATIENCE, LOOSE = 12, 6
 
@@ -48,7 +42,7 @@ class _Kept:
 
     def __init__(self, shot: "_Shot", at: Matrix, where: NDArray[np.bool_]) -> None:
         self.at, self.template = at, Template(shot.codes, where)
-        self.places, self.words = _features(shot.levelled, where)
+        self.places, self.words = features(shot.levelled, where)
         high, wide = where.shape
         across, down = np.meshgrid((np.arange(16) + 0.5) * wide / 16, (np.arange(9) + 0.5) * high / 9)
         self._spots = np.stack([across.ravel(), down.ravel()], 1)
@@ -69,8 +63,11 @@ class _Shot:
 
 @dataclass(frozen=True)
 class _Held:
+    """A motion, how sure it is, and where the frame shows what is not of the set, shape (H, W)."""
+
     matrix: Matrix
     sure: float
+    strangers: NDArray[np.bool_]
 
 
 class Camera:
@@ -93,27 +90,34 @@ class Camera:
     def step(self, grey: Codes) -> Matrix | None:
         """Return what takes pixels of the next frame to the reference's; None: the set is not found in it."""
         now = self._shot(grey)
-        moved = None if self._lost else _moved(self._before.levelled, now.levelled, self._way)
+        moved = None if self._lost else moved_between(self._before.levelled, now.levelled, self._way)
         self._before = now
         # as it went until now, where corners do not tell
         guess = self._way if moved is None else moved
         at = self._at @ _inverse(guess)
         held = self._held(now, at)
         unsure = held is None or held.sure < KEPT
-        if unsure and moved is None and (self._lost < PATIENCE or self._lost % 2 == 0):
+        relied = moved is not None
+        if unsure and not relied and (self._lost < PATIENCE or self._lost % 2 == 0):
             found = self._searched(now)
             other = None if found is None else self._held(now, found)
-            held = max((held, other), key=lambda each: 0.0 if each is None else each.sure)
-        began = self._at
+            relied = other is not None and (held is None or other.sure > held.sure)
+            held = other if relied else held
+        # a mere guess that is borne out by little is none; nor is what was searched for, by half of it
+        if moved is None and held is not None and held.sure < (HALF if relied else KEPT):
+            held = None
+        began = self._at if self._lost == 0 else None
         if held is not None:
             self._at, self._lost, self._loose, self.sure = held.matrix, 0, 0, held.sure
-            self._keep(now, held)
+            if relied:
+                self._keep(now, held)
         elif moved is not None and self._loose < LOOSE:
             self._at, self._loose, self.sure = at / at[2, 2], self._loose + 1, TAKEN
         else:
             self._lost, self.sure, self._way = self._lost + 1, 0.0, np.eye(3)
             return None
-        self._way = _inverse(self._at) @ began
+        # found again it has not come from where it was
+        self._way = np.eye(3) if began is None else _inverse(self._at) @ began
         return self._of_the_frame(self._at)
 
     def _of_the_frame(self, matrix: Matrix) -> Matrix:
@@ -138,7 +142,9 @@ class Camera:
         back = _inverse(at)
         for kept in self._in_sight(now, back):
             made = _held_against(kept, back @ kept.at, now.codes)
-            if made is not None and (best is None or made.sure > best.sure):
+            if made is None or _apart(back @ made.matrix, now.codes) > NEAR_BY:
+                continue
+            if best is None or made.sure > best.sure:
                 best = made
             if best is not None and best.sure > KEPT:
                 break
@@ -161,18 +167,20 @@ class Camera:
         back = _inverse(held.matrix)
         near = any(each.in_sight(back, now.codes) > ENOUGH for each in self._kept)
         if (not near and held.sure > KEPT) or (held.sure < KEPT and self._since >= OFTEN):
-            self._kept.append(_Kept(now, held.matrix, np.ones(now.codes.shape, bool)))
+            self._kept.append(_Kept(now, held.matrix, ~held.strangers))
             self._since = 0
 
     def _searched(self, now: _Shot) -> Matrix | None:
         """Return where the camera looks, by features of the kept frames, the latest first."""
-        places, words = _features(now.levelled, np.ones(now.codes.shape, bool))
+        places, words = features(now.levelled, np.ones(now.codes.shape, bool))
         for kept in reversed(self._kept):
             if min(len(places), len(kept.places)) < FEWEST:
                 continue
             pairs = cv2.BFMatcher().knnMatch(words, kept.words, k=2)
             same = [each[0] for each in pairs if len(each) == 2 and each[0].distance < 0.75 * each[1].distance]
-            matrix = _fit(places[[m.queryIdx for m in same]], kept.places[[m.trainIdx for m in same]], 3.0, FEWEST / 2)
+            matrix = fitted_among(
+                places[[m.queryIdx for m in same]], kept.places[[m.trainIdx for m in same]], 3.0, FEWEST / 2
+            )
             if matrix is not None:
                 return kept.at @ matrix
         return None
@@ -182,10 +190,17 @@ def _inverse(matrix: Matrix) -> Matrix:
     return np.asarray(np.linalg.inv(matrix), np.float64)
 
 
+def _apart(matrix: Matrix, now: Codes) -> float:
+    """Return how far a motion moves the corners of a frame, in frame widths."""
+    high, wide = now.shape
+    corners = np.array([[0.0, 0], [wide, 0], [wide, high], [0, high]])
+    return float(np.linalg.norm(carried(matrix, corners) - corners, axis=1).max()) / wide
+
+
 def _held_against(kept: _Kept, matrix: Matrix, now: Codes) -> _Held | None:
     """Return a motion by all pixels of a kept frame, or None where they do not agree; ``matrix`` is the guess."""
     template = kept.template
-    matrix, share = template.refined(matrix, now, "perspective", _shown(template, matrix, now))
+    matrix, share = template.refined(matrix, now, "perspective", _shown(template, matrix, now), finest=2)
     if share == 0.0:
         return None
     shown = _shown(template, matrix, now)
@@ -196,7 +211,7 @@ def _held_against(kept: _Kept, matrix: Matrix, now: Codes) -> _Held | None:
             break
         # again without those who stand before the set, in either frame
         apart = np.asarray(cv2.erode(same, np.ones((9, 9), np.uint8)), np.float32)
-        matrix, share = template.refined(matrix, now, "perspective", apart)
+        matrix, share = template.refined(matrix, now, "perspective", apart, finest=1)
         shown, alike = _shown(template, matrix, now), template.alike(matrix, now)
     if share == 0.0:
         return None
@@ -206,8 +221,17 @@ def _held_against(kept: _Kept, matrix: Matrix, now: Codes) -> _Held | None:
         return None
     agreed, mean = float((held > ALIKE).mean()), float(held.mean())
     sure = float(1 / (1 + np.exp(-(6.0 * agreed + 5.0 * mean - 4.4))))
+    if sure < TAKEN:
+        return None
     made = kept.at @ np.linalg.inv(matrix)
-    return _Held(made / made[2, 2], sure) if sure > TAKEN else None
+    return _Held(made / made[2, 2], sure, _strangers(template, alike, matrix, now))
+
+
+def _strangers(template: Template, alike: Floats, matrix: Matrix, now: Codes) -> NDArray[np.bool_]:
+    """Return where a frame shows what is not of the set, shape (H, W), as far as a kept frame tells."""
+    other = (np.nan_to_num(alike, nan=1.0) < STAYS).astype(np.float32)
+    there = cv2.warpPerspective(other, matrix @ shift(*template.low), now.shape[::-1])
+    return np.asarray(cv2.dilate(np.asarray(there, np.float32), np.ones((15, 15), np.uint8)) > 0.3)
 
 
 def _shown(template: Template, matrix: Matrix, now: Codes) -> Floats:
@@ -215,49 +239,6 @@ def _shown(template: Template, matrix: Matrix, now: Codes) -> Floats:
     to = matrix @ shift(*template.low)
     flags = cv2.INTER_NEAREST | cv2.WARP_INVERSE_MAP
     return np.asarray(cv2.warpPerspective(np.ones(now.shape, np.float32), to, template.size, flags=flags), np.float32)
-
-
-def _corners(levelled: Codes) -> Points:
-    """Return the best corners of each cell of a frame, shape (n, 2)."""
-    high, wide = levelled.shape
-    near = max(wide // 110, 3)
-    found = cv2.goodFeaturesToTrack(levelled, 4000, 1e-3, near, blockSize=5)
-    if found is None:
-        return np.zeros((0, 2))
-    # the best come first
-    places = np.asarray(found[:, 0], np.float64)
-    cells = (places / (wide, high) * CELLS).astype(int) @ (1, CELLS[0])
-    order = np.argsort(cells, kind="stable")
-    ranks = np.empty(len(cells), int)
-    starts = np.r_[True, np.diff(cells[order]) > 0]
-    ranks[order] = np.arange(len(cells)) - np.maximum.accumulate(np.where(starts, np.arange(len(cells)), 0))
-    return places[ranks < EACH]
-
-
-def _moved(a: Codes, b: Codes, way: Matrix) -> Matrix | None:
-    """Return what takes a frame to the next by its corners, or None where too few agree; ``way`` is the guess."""
-    at = _corners(a)
-    if len(at) < FEWEST:
-        return None
-    there, ok = looked_for(a, b, at, carried(way, at), 0.7, FAR)
-    return _fit(at[ok], there[ok], AGREES, max(FEWEST, SHARE * len(at)))
-
-
-def _fit(a: Points, b: Points, near: float, least: float) -> Matrix | None:
-    """Return the homography of which at least so many points agree."""
-    if len(a) < max(least, 4):
-        return None
-    matrix, good = cv2.findHomography(a, b, cv2.USAC_MAGSAC, near, maxIters=2000, confidence=0.999)
-    if matrix is None or good.sum() < least or not np.isfinite(matrix).all() or abs(np.linalg.det(matrix)) < 1e-6:
-        return None
-    return np.asarray(matrix / matrix[2, 2], np.float64)
-
-
-def _features(levelled: Codes, where: NDArray[np.bool_]) -> tuple[Points, NDArray[np.float32]]:
-    keys, words = cv2.SIFT.create(FEATURES).detectAndCompute(levelled, where.astype(np.uint8))
-    if words is None:
-        return np.zeros((0, 2)), np.zeros((0, 128), np.float32)
-    return np.array([each.pt for each in keys], np.float64), np.asarray(words, np.float32)
 
 
 class OnSet:

@@ -80,13 +80,15 @@ class Template:
         made = (mean(now * was) - m1 * m2) / np.sqrt(np.maximum(v1, 1.5) * np.maximum(v2, 1.5))
         return np.asarray(np.where(self.mask > 0, made, np.nan), np.float32)
 
-    def refined(self, matrix: Matrix, grey: Codes, kind: Kind, trust: Floats | None = None) -> tuple[Matrix, float]:
+    def refined(
+        self, matrix: Matrix, grey: Codes, kind: Kind, trust: Floats | None = None, finest: int = len(SIDES)
+    ) -> tuple[Matrix, float]:
         """Return the matrix that lays a frame's pixels best on the reference's, and the share of them that agree.
 
-        ``trust``, shape of the patch, keeps pixels out where it is 0.
+        ``trust``, shape of the patch, keeps pixels out where it is 0; near the answer the ``finest`` sizes will do.
         """
         begun, share = matrix, 0.0
-        for level in self._levels:
+        for level in self._levels[-finest:]:
             weigh = None
             if trust is not None:
                 weigh = np.asarray(cv2.resize(trust, level.size, interpolation=cv2.INTER_AREA), np.float32)[level.at]
