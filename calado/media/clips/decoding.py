@@ -42,10 +42,10 @@ class Decoder:
     KEPT_BYTES = 320 * 2**20
 
     def __init__(self, path: Path, told: Callable[[float], None] = silent) -> None:
-        self._copy = wrapped(path, told)
+        self._copy = wrapped(path, lambda share: told(share / 2))
         #: what is read: the file, or its pictures wrapped anew
         self._path = path if self._copy is None else place_of(self._copy)
-        self.index: Index = index_of(self._path, told)
+        self.index: Index = index_of(self._path, told if self._copy is None else lambda share: told((1 + share) / 2))
         self._container = open_container(self._path)
         self._stream = picture_stream(self._container)
         self._context = decoder_of(self._stream)
@@ -219,7 +219,7 @@ class Decoder:
         tags = tags_of(told, first.height, rgb=self._layout.kind == "rgb")
         turn = round(float(first.rotation or 0) / 90) * 90 % 360
         width, height = self.shape if turn % 180 == 0 else self.shape[::-1]
-        shape = stream.sample_aspect_ratio or Fraction(1)
+        shape = Fraction(stream.sample_aspect_ratio or 1)
         return ClipFacts(
             width,
             height,
@@ -231,14 +231,19 @@ class Decoder:
             first.format.name,
             self._layout.bits,
             tags,
-            Fraction(shape) if shape else Fraction(1),
+            shape,
             turn,
             _timecode(stream.metadata) or _timecode(container.metadata),
             tuple(_track(each) for each in container.streams.audio),
-            tuple(self._notes(first, said_of(tags), even=even)),
+            tuple(self._notes(first, said_of(tags), shape, even=even)),
         )
 
-    def _notes(self, first: VideoFrame, assumed: str, *, even: bool) -> Iterator[str]:
+    def _notes(self, first: VideoFrame, assumed: str, shape: Fraction, *, even: bool) -> Iterator[str]:
+        if shape != 1:
+            yield (
+                f"Its pixels are {float(shape):.2f} times as wide as they are high: they are shown as they are stored,"
+                " and keep that shape in what is written."
+            )
         if assumed:
             yield assumed
         if not even:

@@ -4,6 +4,7 @@ Nothing is decoded and the file itself is not touched. The copy has no name: it 
 it is open, and is gone when its process ends, however that ends.
 """
 
+import shutil
 import tempfile
 from collections.abc import Callable
 from contextlib import suppress
@@ -19,6 +20,8 @@ from calado.media.clips.opening import open_container, picture_stream
 #: containers whose packets tell the times of their pictures, yet in which a seek lands elsewhere
 UNSTEADY = ("mpegts", "mpeg", "mxf")
 EVERY = 250
+#: larger files, and those for which there is hardly room, are read from the start instead
+LARGEST, ROOM = 16 * 2**30, 2
 
 
 def wrapped(path: Path, told: Callable[[float], None]) -> IO[bytes] | None:
@@ -29,7 +32,7 @@ def wrapped(path: Path, told: Callable[[float], None]) -> IO[bytes] | None:
     with open_container(path) as container:
         if container.format.name.split(",")[0] not in UNSTEADY:
             return None
-        copy = _unnamed(path.parent)
+        copy = _unnamed(path.parent, path.stat().st_size)
         if copy is None:
             return None
         with suppress(FFmpegError, OSError, ValueError):
@@ -44,9 +47,12 @@ def place_of(copy: IO[bytes]) -> Path:
     return Path(f"/proc/self/fd/{copy.fileno()}")
 
 
-def _unnamed(folder: Path) -> IO[bytes] | None:
-    for where in (folder, None):
+def _unnamed(folder: Path, size: int) -> IO[bytes] | None:
+    """Return a file without a name, beside another or among temporary ones, or None where one has no room."""
+    for where in (folder, Path(tempfile.gettempdir())):
         with suppress(OSError):
+            if size > LARGEST or shutil.disk_usage(where).free < ROOM * size:
+                continue
             made = tempfile.TemporaryFile(dir=where)  # noqa: SIM115  it is closed with the decoder
             if place_of(made).exists():
                 return made

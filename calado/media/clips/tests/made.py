@@ -71,12 +71,14 @@ def make(
     turn: int = 0,
     tags: tuple[int, int, int, int] | None = (1, 1, 1, 1),
     timecode: str = "",
+    shape: Fraction = Fraction(1),
     scene: Callable[[int, tuple[int, int]], np.ndarray] = drawing,
 ) -> Path:
     """Write a clip; ``tags`` are range, matrix, primaries and transfer."""
     with av.open(str(path), "w", options=container or {}) as out:
         stream = out.add_stream(codec, rate=rate, options=options or {})
         stream.width, stream.height, stream.pix_fmt = *size, pix_fmt
+        stream.codec_context.sample_aspect_ratio = shape
         if uneven:
             stream.codec_context.time_base = Fraction(1, 1000)
         if tags:

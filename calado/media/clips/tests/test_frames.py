@@ -3,7 +3,7 @@
 import tempfile
 from fractions import Fraction
 from pathlib import Path
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 
@@ -84,6 +84,16 @@ class Exactly(TestCase):
                 self.assertEqual([each.name for each in Path(held).iterdir()], [name])
                 (Path(held) / name).unlink()
 
+    def test_without_room_for_a_copy_it_is_read_from_the_start(self) -> None:
+        with tempfile.TemporaryDirectory() as held:
+            path = make(Path(held) / "a.ts", **MADE["stream.ts"])  # type: ignore[arg-type]
+            truth = linear(path)
+            with mock.patch("calado.media.clips.wrap.ROOM", 10**9):
+                clip = Decoder(path)
+            self.assertTrue(clip.index.linear)
+            self.assertIn("a far frame", clip.facts.note)
+            self.assertEqual([planes(clip, n) == truth[n] for n in (30, 7)], [True, True])
+
     def test_the_demo_s_clips(self) -> None:
         for name in ("walk_lossless.mkv", "wood_1.mp4", "wood_2.mp4", "wood_3.mp4"):
             path = TRUTH.parent / "clips" / name
@@ -120,6 +130,14 @@ class Facts(TestCase):
         self.assertEqual((facts.width, facts.height, facts.turn), (64, 96, 90))
         self.assertEqual((facts.tags.matrix, facts.tags.primaries, facts.tags.full_range), (9, 9, True))
         self.assertEqual([(track.codec, track.rate) for track in facts.sound], [("aac", 48000)])
+
+    def test_pixels_that_are_no_squares_are_said(self) -> None:
+        with tempfile.TemporaryDirectory() as held:
+            wide = Decoder(make(Path(held) / "a.mp4", 3, shape=Fraction(64, 45))).facts
+            square = Decoder(make(Path(held) / "b.ts", 3)).facts
+        self.assertEqual((wide.pixel_shape, square.pixel_shape), (Fraction(64, 45), 1))
+        self.assertIn("1.42 times as wide", wide.note)
+        self.assertNotIn("as wide", square.note)
 
     def test_what_is_not_said_is_assumed_and_said(self) -> None:
         with tempfile.TemporaryDirectory() as held:
