@@ -164,6 +164,8 @@ class StoryTest(InBrowser):
         newest.get_by_role("link", name="download").wait_for()
         with self.page.expect_download() as got:
             newest.get_by_role("link", name="download").click()
+        if suffix == "png":
+            self._statement()
         dialog.get_by_role("button", name="Close", exact=True).click()
         self.assertTrue(got.value.suggested_filename.endswith(suffix))
         with tempfile.TemporaryDirectory() as held:
@@ -178,6 +180,16 @@ class StoryTest(InBrowser):
         np.testing.assert_array_equal(exported.samples, rendered.samples)
         untouched = read_still(ROOT / "demo" / "stills" / "a_bench.png").samples
         self.assertGreater(np.abs(exported.samples / exported.samples.max() - untouched / 255.0).mean(), 0.01)
+
+    def _statement(self) -> None:
+        self.page.get_by_role("button", name="Statement of changes of").first.click()
+        said = self.page.get_by_role("dialog", name="Statement of changes")
+        said.get_by_text("of the picture").first.wait_for()
+        self.assertEqual(said.get_by_role("region").count(), len(self.sheet()["passes"]))
+        with self.page.expect_download() as paper:
+            said.get_by_role("link", name="PDF").click()
+        self.assertTrue(Path(paper.value.path()).read_bytes().startswith(b"%PDF"))
+        said.get_by_role("button", name="Close", exact=True).click()
 
     def test_a_picture_of_ones_own(self) -> None:
         self.contact_sheet()

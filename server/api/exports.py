@@ -12,15 +12,15 @@ from calado.media.clips.formats import ClipTarget
 from calado.media.formats import FORMATS
 from calado.media.metadata import facts_of
 from calado.media.write import Target
-from calado.report.pdf import report_pdf
-from calado.report.table import report_csv
+from calado.report.pdf import report_pdf, statement_pdf
+from calado.report.table import report_csv, statement_csv
 from server.api.described import gives
 from server.api.schemas.common import Problem
-from server.api.schemas.exports import ClipExportIn, ExportIn, ExportOut, FactOut, ReportOut
+from server.api.schemas.exports import ClipExportIn, ExportIn, ExportOut, FactOut, ReportOut, StatementOut
 from server.api.serializers import export_out
 from server.jobs.actions import Keeping, Wanted, call_off, order_export, refuse_weak_covers, remove_export
 from server.jobs.models import Export
-from server.jobs.reporting import frames_of_file, report_of
+from server.jobs.reporting import frames_of_file, report_of, statement_of
 from server.projects.access import project_called, shot_called
 from server.projects.errors import Missing
 from server.projects.models import Shot
@@ -125,6 +125,26 @@ def report_paper(request: HttpRequest, project: str, export: str) -> HttpRespons
         return _file(report_pdf(made, pictures), "application/pdf", found, "pdf")
 
 
+@router.get(PROJECT + "/{export}/statement", response={200: StatementOut, 404: Problem})
+def stated(request: HttpRequest, project: str, export: str) -> StatementOut:
+    """Return the statement of what an export changed."""
+    return StatementOut.model_validate(statement_of(_called(project, export)).data())
+
+
+@router.get(PROJECT + "/{export}/statement.csv", response={404: Problem}, openapi_extra=gives("text/csv"))
+def stated_table(request: HttpRequest, project: str, export: str) -> HttpResponse:
+    """Return the statement as a table, a row for each pass."""
+    found = _called(project, export)
+    return _file(statement_csv(statement_of(found)).encode(), "text/csv; charset=utf-8", found, "csv", "statement")
+
+
+@router.get(PROJECT + "/{export}/statement.pdf", response={404: Problem}, openapi_extra=gives("application/pdf"))
+def stated_paper(request: HttpRequest, project: str, export: str) -> HttpResponse:
+    """Return the statement as PDF."""
+    found = _called(project, export)
+    return _file(statement_pdf(statement_of(found)), "application/pdf", found, "pdf", "statement")
+
+
 @router.get(PROJECT + "/{export}/frames/{frame}", response={404: Problem}, openapi_extra=gives("image/jpeg"))
 def frame_of_export(request: HttpRequest, project: str, export: str, frame: int) -> HttpResponse:
     """Return a frame of the finished file, small, by its number in the source."""
@@ -135,9 +155,9 @@ def frame_of_export(request: HttpRequest, project: str, export: str, frame: int)
     return HttpResponse(shown, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
 
 
-def _file(data: bytes, kind: str, of: Export, suffix: str) -> HttpResponse:
+def _file(data: bytes, kind: str, of: Export, suffix: str, what: str = "report") -> HttpResponse:
     answer = HttpResponse(data, content_type=kind)
-    answer.headers["Content-Disposition"] = content_disposition_header(True, f"{of.path.stem}, report.{suffix}")
+    answer.headers["Content-Disposition"] = content_disposition_header(True, f"{of.path.stem}, {what}.{suffix}")
     return answer
 
 

@@ -227,6 +227,7 @@ def export_out(export: Export) -> ExportOut:
         problem=export.problem,
         says=export.says,
         accepted=export.accepted,
+        stated=export.state == export.State.DONE and export.what != "matte",
         file_name=export.file_name,
         size_bytes=export.size_bytes,
         created=export.created,

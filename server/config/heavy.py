@@ -20,6 +20,8 @@ _LIGHT = r"bench|steps|undo|redo|snapshots\b.*|metadata|to-project|from-project"
 _OF_A_SHOT = re.compile(rf"^/api/projects/[^/]+/shots/[^/]+/(?!(?:{_LIGHT})$)")
 #: shots added, and passes begun on many
 _MANY = re.compile(r"^/api/projects/[^/]+/(?:shots|starts)$")
+#: what was changed is read from the picture
+_STATED = re.compile(r"^/api/projects/[^/]+/exports/[^/]+/statement\b")
 BUSY = "Calado is busy with other pictures. It goes on as soon as one of them is done; try again in a moment."
 
 
@@ -47,7 +49,8 @@ class Bounded:
 
 def is_heavy(request: HttpRequest) -> bool:
     """Return whether a request computes on pixels."""
-    return bool(_OF_A_SHOT.match(request.path) or (request.method == "POST" and _MANY.match(request.path)))
+    many = request.method == "POST" and _MANY.match(request.path)
+    return bool(_OF_A_SHOT.match(request.path) or _STATED.match(request.path) or many)
 
 
 def has_gone(request: HttpRequest) -> bool:

@@ -75,6 +75,8 @@ class Files(unittest.TestCase):
             (absent["first"], absent["last"], absent["state"], absent["who"]), ("40", "44", "absent", "Odile")
         )
         self.assertEqual(absent["region"], "'=HYPERLINK(1)")
+        covered = dict(zip(HEAD, rows[1], strict=True))
+        self.assertEqual((covered["declared"], covered["who"]), ("", ""))
 
     def test_a_reader_of_pdf_finds_all_of_it_and_the_pictures(self) -> None:
         asked: list[int] = []

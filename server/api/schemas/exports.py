@@ -97,6 +97,27 @@ class ReportOut(Schema):
     accepted: list[str]
 
 
+class DoneOut(Schema):
+    """A pass: what it does in words, how much of a picture it changes, and what else than light it does."""
+
+    name: str
+    says: str
+    share: float
+    kinds: list[str]
+
+
+class StatementOut(Schema):
+    """What an export changed."""
+
+    written: WrittenOut
+    of: OfOut
+    done: list[DoneOut]
+    share: float
+    says: str
+    read: str = Field(description="how the shares were read")
+    frames: list[int] = Field(description="those that were looked at, of a clip")
+
+
 class ExportOut(Schema):
     """How far an export is."""
 
@@ -112,6 +133,7 @@ class ExportOut(Schema):
     problem: str
     says: str = Field(description="about the finished file")
     accepted: str
+    stated: bool = Field(description="whether there is a statement of what it changed")
     read_back: str = Field(description="of a clip that conceals, what was found when the file was read back")
     good: bool = Field(description="whether nothing was found to be wrong then")
     file_name: str

@@ -1,5 +1,6 @@
 """Exports through the API and the worker's own task."""
 
+import hashlib
 import io
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,7 @@ from django_tasks_db.models import DBTaskResult
 from PIL import Image
 
 from calado.colour.transfer import linear_to_srgb, srgb_to_linear
-from server.api.tests.support import Place
+from server.api.tests.support import Place, whole
 from server.jobs.models import Export
 from server.jobs.take_up import MOST_ENDS, take_up
 from server.jobs.writing import run_export
@@ -51,6 +52,31 @@ class Exports(Place, TestCase):
         np.testing.assert_array_equal(np.asarray(Image.open(io.BytesIO(content))), source)
         self.call("DELETE", f"{self.address}/{export['id']}", status=204)
         self.assertFalse(Export.objects.exists())
+
+    def test_what_it_changed_is_stated(self) -> None:
+        at = f"/projects/{self.project}/shots/{self.shot}"
+        sheet = self.on_draft(f"{at}/start", {"sheet": {}, "what": "starter", "id": "vignette"})["sheet"]
+        self.call("POST", f"{at}/steps", {"seen": 0, "label": "vignette", "step": whole(sheet)})
+        (export,) = self.order()
+        address = f"{self.address}/{export['id']}/statement"
+        self.assertFalse(export["stated"])
+        self.call("GET", address, status=404)
+        run_export.call(export["id"])
+        self.assertTrue(self.call("GET", self.address)[0]["stated"])
+        told = self.call("GET", address)
+        file = Export.objects.get(id=export["id"]).path
+        self.assertEqual(told["written"]["sha256"], hashlib.sha256(file.read_bytes()).hexdigest())
+        (done,) = told["done"]
+        self.assertEqual((done["name"], done["kinds"]), (sheet["passes"][0]["name"], []))
+        self.assertGreater(done["share"], 0.05)
+        self.assertIn("Only light, colour and sharpness", told["says"])
+        for suffix, kind in (("pdf", "application/pdf"), ("csv", "text/csv; charset=utf-8")):
+            answer = self.client.get(f"/api{address}.{suffix}")
+            self.assertEqual((answer.status_code, answer["Content-Type"]), (200, kind))
+            self.assertIn(f"statement.{suffix}", answer["Content-Disposition"])
+        (matte,) = self.order(what="matte", region=sheet["regions"][0]["id"])
+        run_export.call(matte["id"])
+        self.call("GET", f"{self.address}/{matte['id']}/statement", status=404)
 
     def test_what_was_ordered_is_frozen(self) -> None:
         export = self.order()[0]

@@ -40,6 +40,7 @@ export type Stroke = Schemas["Stroke"];
 export type Slope = Schemas["SlopeOut"];
 export type Declared = Schemas["Declared"];
 export type Cover = Schemas["CoverOut"];
+export type Report = Schemas["ReportOut"];
 export type CoverReport = Schemas["CoverReportOut"];
 export type Stop = Schemas["StopOut"];
 export type CoverRun = Schemas["RunOut"];

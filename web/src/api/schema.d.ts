@@ -1315,6 +1315,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/exports/{export}/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stated
+         * @description Return the statement of what an export changed.
+         */
+        get: operations["server_api_exports_stated"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/exports/{export}/statement.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stated Table
+         * @description Return the statement as a table, a row for each pass.
+         */
+        get: operations["server_api_exports_stated_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/exports/{export}/statement.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stated Paper
+         * @description Return the statement as PDF.
+         */
+        get: operations["server_api_exports_stated_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/exports/{export}/frames/{frame}": {
         parameters: {
             query?: never;
@@ -3802,6 +3862,11 @@ export interface components {
             /** Accepted */
             accepted: string;
             /**
+             * Stated
+             * @description whether there is a statement of what it changed
+             */
+            stated: boolean;
+            /**
              * Read Back
              * @description of a clip that conceals, what was found when the file was read back
              */
@@ -4012,6 +4077,44 @@ export interface components {
             version: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * DoneOut
+         * @description A pass: what it does in words, how much of a picture it changes, and what else than light it does.
+         */
+        DoneOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Share */
+            share: number;
+            /** Kinds */
+            kinds: string[];
+        };
+        /**
+         * StatementOut
+         * @description What an export changed.
+         */
+        StatementOut: {
+            written: components["schemas"]["WrittenOut"];
+            of: components["schemas"]["OfOut"];
+            /** Done */
+            done: components["schemas"]["DoneOut"][];
+            /** Share */
+            share: number;
+            /** Says */
+            says: string;
+            /**
+             * Read
+             * @description how the shares were read
+             */
+            read: string;
+            /**
+             * Frames
+             * @description those that were looked at, of a clip
+             */
+            frames: number[];
         };
         /**
          * MovedOut
@@ -7995,6 +8098,129 @@ export interface operations {
         };
     };
     server_api_exports_report_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                export: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_exports_stated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                export: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_exports_stated_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                export: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_exports_stated_paper: {
         parameters: {
             query?: never;
             header?: never;

@@ -8,6 +8,7 @@ import { Button, LOOKS } from "../ui/Button";
 import { Line, LineEnd, Say } from "../ui/Words";
 
 const Report = lazy(async () => ({ default: (await import("./ReportDialog")).ReportDialog }));
+const Statement = lazy(async () => ({ default: (await import("./StatementDialog")).StatementDialog }));
 
 export function ExportList({ project }: { readonly project: string }) {
   const { data = [] } = useExports(project);
@@ -33,6 +34,7 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
   const remove = useRemoveExport(project);
   const kind = useKind(item);
   const [reads, setReads] = useState(false);
+  const [states, setStates] = useState(false);
   const busy = item.state === "waiting" || item.state === "running";
   return (
     <div data-export={item.state}>
@@ -56,6 +58,11 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
               report
             </Button>
           )}
+          {item.stated && (
+            <Button title="What was changed, to how much of it: for whoever asks" aria-label={`Statement of changes of ${item.file_name}`} onClick={() => setStates(true)}>
+              statement
+            </Button>
+          )}
           {!busy && (
             <Button aria-label={`Remove ${item.file_name}`} onClick={() => remove.mutate(item.id)}>
               remove
@@ -72,6 +79,11 @@ function ExportItem({ project, item }: { readonly project: string; readonly item
       {reads && (
         <Suspense>
           <Report {...{ project, item }} onClose={() => setReads(false)} />
+        </Suspense>
+      )}
+      {states && (
+        <Suspense>
+          <Statement {...{ project, item }} onClose={() => setStates(false)} />
         </Suspense>
       )}
       {item.problem && (

@@ -2,9 +2,9 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { api, asked, type CoverReport, type CoverRun, type Export } from "../api/client";
-import { LOOKS } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
-import { Say, WordLine } from "../ui/Words";
+import { Say } from "../ui/Words";
+import { Facts, HandOn, Heading, Lines } from "./Told";
 
 type Props = { readonly project: string; readonly item: Export; readonly onClose: () => void };
 
@@ -20,30 +20,8 @@ export function ReportDialog({ project, item, onClose }: Props) {
       {error && <Say role="alert">{error.message}</Say>}
       {data && (
         <>
-          <WordLine className="mt-1">
-            <a className={LOOKS.word} href={`${at}/report.pdf`} download>
-              PDF
-            </a>
-            <a className={LOOKS.word} href={`${at}/report.csv`} download>
-              table (CSV)
-            </a>
-          </WordLine>
-          <dl className="mt-3 grid grid-cols-[6.5rem_1fr] gap-y-1 text-label text-ink-2 [&_dd]:text-ink">
-            <dt>File</dt>
-            <dd>
-              {data.written.file}, {data.written.size_bytes.toLocaleString("en")} bytes
-            </dd>
-            <dt>SHA-256</dt>
-            <dd className="break-all">{data.written.sha256}</dd>
-            <dt>Written</dt>
-            <dd>
-              {data.written.when}, by Calado {data.written.version}, revision {data.written.revision}
-            </dd>
-            <dt>Of</dt>
-            <dd>
-              {data.of.clip}, frames {data.of.first} to {data.of.last} of {data.of.frames}
-            </dd>
-          </dl>
+          <HandOn at={`${at}/report`} />
+          <Facts written={data.written} of={data.of} />
           <Lines heading="What is wrong" lines={data.findings} />
           <Lines heading="Exported all the same" lines={data.accepted} />
           {data.covers.map((cover) => (
@@ -53,22 +31,6 @@ export function ReportDialog({ project, item, onClose }: Props) {
         </>
       )}
     </Dialog>
-  );
-}
-
-function Heading({ children }: { readonly children: string }) {
-  return <h2 className="mt-5 mb-1 font-book text-[17px] font-medium">{children}</h2>;
-}
-
-function Lines({ heading, lines }: { readonly heading: string; readonly lines: readonly string[] }) {
-  if (lines.length === 0) return null;
-  return (
-    <section>
-      <Heading>{heading}</Heading>
-      {lines.map((line) => (
-        <Say key={line}>{line}</Say>
-      ))}
-    </section>
   );
 }
 

@@ -1,0 +1,149 @@
+"""A statement of changes: what was done to a picture, in the sheet's own sentences, to how much of it, of what kind.
+
+What an editor owes a reader. Kinds come from the adjustments' own declarations; how much is changed is read from the
+picture itself, of a clip from some frames of it, before and after each pass.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from calado.adjust.registry import ADJUSTMENTS
+from calado.catalogue import CATALOGUE
+from calado.inspect.compare import SIDE, Change, look_window, until
+from calado.inspect.meter import VISIBLE, read_meter
+from calado.render.engine import Engine, Order
+from calado.render.source import Source
+from calado.report.concealment import Of, Written
+from calado.sheet.declare import AdjustmentDeclaration
+from calado.sheet.models import Pass, Sheet
+from calado.sheet.sentence import describe_sheet
+
+#: of a clip so many frames are looked at
+LOOKS = 5
+TAKES, HIDES, MOVES, LAYS, DRAWS = (
+    "takes away what is there",
+    "hides what is under it",
+    "moves what is there",
+    "lays texture over it",
+    "draws on it",
+)
+
+
+@dataclass(frozen=True, eq=False)
+class Look:
+    """A frame that is looked at, by its number, and the sheets as they stand there: the shot's and the project's."""
+
+    frame: int
+    source: Source
+    sheets: tuple[Sheet, Sheet]
+
+
+@dataclass(frozen=True)
+class Done:
+    """A pass: what it does in words, how much of a picture it changes, 0…1, and what else than light it does."""
+
+    name: str
+    says: str
+    share: float
+    kinds: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Statement:
+    """All of it: ``share`` of the picture is changed, of a clip in the frame of ``frames`` in which most is.
+
+    ``says`` sums it up, ``read`` tells how it was read.
+    """
+
+    written: Written
+    of: Of
+    done: tuple[Done, ...]
+    share: float
+    says: str
+    read: str
+    frames: tuple[int, ...]
+
+    def data(self) -> dict[str, Any]:
+        """Return it as plain data."""
+        return asdict(self)
+
+
+def statement(
+    written: Written, of: Of, sheets: tuple[Sheet, Sheet], looks: Sequence[Look], engine: Engine, cut: str = ""
+) -> Statement:
+    """Return the statement of a picture or a clip; ``cut`` names the region that was cut out, if one was."""
+    passes = [(number, each) for number, sheet in enumerate(sheets) for each in sheet.passes if each.on]
+    words = {each.id: each.plain for sheet in sheets for each in describe_sheet(sheet, CATALOGUE)}
+    done = tuple(
+        Done(each.name, words[each.id], _most(looks, engine, each.id, number), tuple(_kinds(each)))
+        for number, each in passes
+    )
+    share = max((_area(look, engine, Order(), Order(*look.sheets)) for look in looks), default=0.0)
+    frames = tuple(look.frame for look in looks)
+    return Statement(written, of, done, share, _sum(done, share, cut), _read(frames), frames)
+
+
+def _most(looks: Sequence[Look], engine: Engine, id: str, number: int) -> float:
+    return max((_area(look, engine, *_around(look.sheets, id, number)) for look in looks), default=0.0)
+
+
+def _around(sheets: tuple[Sheet, Sheet], id: str, number: int) -> tuple[Order, Order]:
+    """Return what is rendered before a pass and with it."""
+    before, after = (until(sheets[number], id, included=included) for included in (False, True))
+    if number == 0:
+        return Order(before), Order(after)
+    return Order(sheets[0], before), Order(sheets[0], after)
+
+
+def _area(look: Look, engine: Engine, before: Order, after: Order) -> float:
+    """Return the share of a picture in which two renderings differ visibly."""
+    window = look_window(look.source)
+    was, now = (engine.picture(look.source, order, window) for order in (before, after))
+    return read_meter(Change(was, now, look.source.space)).area
+
+
+def _kinds(each: Pass) -> Iterator[str]:
+    """Yield what a pass does besides light, colour and sharpness, each once."""
+    told = set()
+    for treatment in (each.inside, each.outside):
+        for id, values in treatment.items():
+            adjustment = ADJUSTMENTS.get(id)
+            kind = None if adjustment is None or adjustment.is_neutral(values) else _kind(adjustment)
+            if kind and kind not in told:
+                told.add(kind)
+                yield kind
+
+
+def _kind(adjustment: AdjustmentDeclaration) -> str | None:
+    if adjustment.holds is not None:
+        return HIDES
+    if {"gone", "clear"} & set(adjustment.roles):
+        return TAKES
+    if adjustment.moves is not None:
+        return MOVES
+    return {"Texture": LAYS, "Cover": DRAWS}.get(adjustment.group)
+
+
+def _read(frames: Sequence[int]) -> str:
+    where = f", the most of frames {', '.join(map(str, frames))}" if len(frames) > 1 else ""
+    return (
+        f"Shares are read at {SIDE} pixels a side{where}: what is finer, as single grains are, does not count in them."
+    )
+
+
+def _sum(done: Sequence[Done], share: float, cut: str) -> str:
+    if not done and not cut:
+        return "Nothing was changed."
+    most = f"{share * 100:.0f}\u00a0%" if share >= 0.01 else "less than 1\u00a0%"
+    more = [f"“{each.name}” {kind}" for each in done for kind in each.kinds]
+    more += [f"what lies outside of “{cut}” was made transparent"] if cut else []
+    if not more:
+        return (
+            f"Only light, colour and sharpness were changed, visibly (ΔE {VISIBLE:.0f} and more) in about {most} of"
+            " the picture. Nothing was added, taken away or moved."
+        )
+    return (
+        f"Changed visibly (ΔE {VISIBLE:.0f} and more) in about {most} of the picture. Besides light, colour and"
+        f" sharpness: {'; '.join(more)}. Nothing else was added, taken away or moved."
+    )
