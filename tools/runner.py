@@ -1,12 +1,21 @@
 """The test runner: Django's, which tells at the end which tests took longest and which failed."""
 
+import os
 import time
 import unittest
+from pathlib import Path
 from typing import Any
 
 from django.test.runner import DiscoverRunner
+from hypothesis import HealthCheck, settings
+
+# how long examples take to make tells of the machine and what else it does, not of what is tested
+settings.register_profile("calado", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("calado")
 
 SLOWEST = 15
+#: where the times of all are kept, of runs that are more than a look at a few
+KEPT = Path(__file__).parents[1] / ".make"
 
 
 class _Timed(unittest.TextTestResult):
@@ -36,9 +45,11 @@ class Runner(DiscoverRunner):
         return super().get_resultclass() or _Timed
 
     def suite_result(self, suite: unittest.TestSuite, result: unittest.TextTestResult, **more: Any) -> int:
-        """Print the slowest tests and those that failed, and return how many failed."""
-        for seconds, name in sorted(getattr(result, "took", []), reverse=True)[:SLOWEST]:
-            print(f"{seconds:7.1f} s  {name}")
+        """Print the slowest tests and those that failed, keep the times of all, and return how many failed."""
+        times = [f"{seconds:7.1f} s  {name}" for seconds, name in sorted(getattr(result, "took", []), reverse=True)]
+        print("\n".join(times[:SLOWEST]))
+        if len(times) > SLOWEST and KEPT.is_dir():
+            (KEPT / f"times-{os.getpid()}.txt").write_text("\n".join(times) + "\n")
         # a long log is cut in the midst: what failed stands at its end once more
         for test, told in [*result.failures, *result.errors]:
             print(f"failed: {test.id()}: {told.strip().splitlines()[-1]}")
