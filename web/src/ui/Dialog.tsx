@@ -12,7 +12,8 @@ export function Dialog({ title, onClose, children }: Props) {
     if (dialog && !dialog.open) dialog.showModal();
   }, []);
   return (
-    <dialog ref={element} className="modal" aria-label={title} onClose={onClose}>
+    // one that is opened from within this one tells this one too when it closes
+    <dialog ref={element} className="modal" aria-label={title} onClose={(event) => event.target === event.currentTarget && onClose()}>
       <div className="modal-box bg-sheet text-ink [box-shadow:var(--shadow)] py-6 px-7 w-155 max-w-[92vw] max-h-[88vh]">
       <div className="flex items-baseline">
         <h1 className="font-book text-title font-medium">{title}</h1>
