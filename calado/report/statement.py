@@ -128,7 +128,8 @@ def _kind(adjustment: AdjustmentDeclaration) -> str | None:
 def _read(frames: Sequence[int]) -> str:
     where = f", the most of frames {', '.join(map(str, frames))}" if len(frames) > 1 else ""
     return (
-        f"Shares are read at {SIDE} pixels on the longer side{where}: what is finer, as single grains are, does not count."
+        f"Shares are read at {SIDE} pixels on the longer side{where}: what is finer, as single"
+        " grains are, does not count."
     )
 
 
