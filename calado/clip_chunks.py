@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from calado.catalogue import CATALOGUE
-from calado.clip_render import ClipOrder, Rendering
+from calado.clip_render import ClipOrder, Rendering, described
 from calado.errors import Cancelled
 from calado.export import EXPORT_CACHE_BYTES
 from calado.follow.motion import no_motions
@@ -185,7 +185,7 @@ def write_chunk(
     told: Callable[[int], None],
 ) -> None:
     """Write one chunk: the next frame is rendered while the last is encoded."""
-    facts = rendering.frames.clip.facts
+    facts = described(rendering.frames.clip.facts, rendering.order)
     size = stored_size(facts, how.target)
     with (
         ThreadPoolExecutor(1, thread_name_prefix="encode") as encoder,

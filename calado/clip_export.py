@@ -7,17 +7,18 @@ their packets and the sound is woven in. The same order gives the same file, whe
 import hashlib
 import json
 import shutil
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 from calado.clip_chunks import How, Places, Spread, Take, spread_out, task_of, write_chunk
-from calado.clip_render import ClipOrder, Rendering, clears
+from calado.clip_render import ClipOrder, Rendering, clears, described
 from calado.errors import Cancelled, MediaError
 from calado.export import EXPORT_CACHE_BYTES
 from calado.media.clips.facts import ClipFacts, facts_data
 from calado.media.clips.formats import ClipTarget, clip_fits
 from calado.media.clips.frames import Frames
+from calado.media.clips.mastering import holds_mastering
 from calado.media.clips.planes import Layout
 from calado.media.clips.weave import Heard, weave
 from calado.region.solve.matting_store import SolvedStore
@@ -175,7 +176,18 @@ def _laid_out(takes: Sequence[Take], target: ClipTarget) -> tuple[Layout, str, s
     ]
     layout, pixel_format = target.kind.layout_for(richest, alpha=any(see_through))
     lost = any(see_through) and not layout.alpha
-    return layout, pixel_format, f"{target.kind.name} holds no transparency: it was left out." if lost else ""
+    return layout, pixel_format, " ".join(_left_out(takes, target, see_through=lost))
+
+
+def _left_out(takes: Sequence[Take], target: ClipTarget, *, see_through: bool) -> Iterator[str]:
+    """Say what of the source does not stand in the file."""
+    if see_through:
+        yield f"{target.kind.name} holds no transparency: it was left out."
+    mastered = [take for take in takes if take.facts.display or take.facts.light]
+    if mastered and not holds_mastering(target.kind.encoder):
+        yield f"{target.kind.name} is written without the display that it was mastered on and its light levels."
+    elif any(take.facts.light and not described(take.facts, take.order).light for take in mastered):
+        yield "Its light levels (MaxCLL, MaxFALL) were left out: corrections may have changed them."
 
 
 def alike_of(facts: ClipFacts) -> tuple[object, ...]:

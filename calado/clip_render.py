@@ -1,7 +1,7 @@
 """A frame of a clip from its planes to what is written: what was ordered of which frames, and the codes of each."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -145,6 +145,12 @@ def _with_alpha(picture: Picture, share: Matte, layout: Layout) -> Picture:
     """Return a picture with how much of each pixel is there, shape (H, W), 0…1, as its alpha."""
     codes = np.rint(np.clip(share, 0, 1) * np.float32(layout.top)).astype(picture.planes[0].dtype)
     return Picture(layout, (*picture.planes, codes))
+
+
+def described(facts: ClipFacts, order: ClipOrder) -> ClipFacts:
+    """Return what a written clip says of itself: how much light it has most of is true of untouched frames alone."""
+    touched = order.matte_of or any(each.on for each in (*order.sheet.passes, *order.project.passes))
+    return replace(facts, light=None) if touched else facts
 
 
 def clears(order: ClipOrder) -> bool:

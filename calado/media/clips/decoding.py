@@ -23,6 +23,7 @@ from av.video.frame import VideoFrame
 from calado.errors import MediaError
 from calado.media.clips.facts import ClipFacts, SoundTrack, rate_of
 from calado.media.clips.index import Index, index_of, silent
+from calado.media.clips.mastering import mastering_of
 from calado.media.clips.opening import PLANAR, decoder_of, layout_of, open_container, picture_stream
 from calado.media.clips.planes import CodePlane, Picture
 from calado.media.clips.tags import Told, said_of, tags_of
@@ -236,6 +237,8 @@ class Decoder:
             _timecode(stream.metadata) or _timecode(container.metadata),
             tuple(_track(each) for each in container.streams.audio),
             tuple(self._notes(first, said_of(tags), shape, even=even)),
+            0,
+            *mastering_of(first),
         )
 
     def _notes(self, first: VideoFrame, assumed: str, shape: Fraction, *, even: bool) -> Iterator[str]:

@@ -4,6 +4,8 @@ from dataclasses import asdict, dataclass
 from fractions import Fraction
 from typing import Any
 
+from calado.media.clips.mastering import Mastering
+
 
 @dataclass(frozen=True)
 class Tags:
@@ -32,7 +34,8 @@ class ClipFacts:
     ``width`` and ``height`` are of the upright picture; ``turn`` degrees anticlockwise make it upright from how it is
     stored. ``rate`` is frames a second, exact; where times are not even, ``even`` is False and the rate a mean.
     ``pixel_shape`` is a pixel's width over its height. ``first`` is the number of the first frame in the file, where a
-    clip is a part of one.
+    clip is a part of one. ``display`` is what it was mastered on, ``light`` its most light and the most of a frame's mean,
+    in cd/m², where it says so.
     """
 
     width: int
@@ -51,6 +54,8 @@ class ClipFacts:
     sound: tuple[SoundTrack, ...] = ()
     notes: tuple[str, ...] = ()
     first: int = 0
+    display: Mastering | None = None
+    light: tuple[int, int] | None = None
 
     @property
     def seconds(self) -> float:
@@ -81,8 +86,14 @@ def facts_from(data: dict[str, Any]) -> ClipFacts:
             "tags": Tags(**{**data["tags"], "assumed": tuple(data["tags"]["assumed"])}),
             "sound": tuple(SoundTrack(**each) for each in data["sound"]),
             "notes": tuple(data["notes"]),
+            "display": _mastering(data.get("display")),
+            "light": tuple(data["light"]) if data.get("light") else None,
         }
     )
+
+
+def _mastering(data: dict[str, Any] | None) -> Mastering | None:
+    return Mastering(tuple(data["places"]), data["most"], data["least"]) if data else None
 
 
 #: rates that clips have, as SMPTE ST 2051 and common practice list them

@@ -16,6 +16,7 @@ from av.video.stream import VideoStream
 from calado.errors import MediaError
 from calado.media.clips.facts import ClipFacts, Tags
 from calado.media.clips.formats import PACKED, ClipTarget
+from calado.media.clips.mastering import mastering_options
 from calado.media.clips.planes import Picture
 
 _RANGE = {True: 2, False: 1}
@@ -98,7 +99,7 @@ def picture_writer(
     kind = target.kind
     try:
         with av.open(str(part), "w") as container:
-            options = {**target.options, **(_x264(size[0] * size[1]) if kind.encoder == "libx264" else {})}
+            options = _options(facts, size, target)
             stream = container.add_stream(kind.encoder, rate=Fraction(facts.rate), options=options)
             assert isinstance(stream, VideoStream)
             stream.width, stream.height = size
@@ -117,6 +118,15 @@ def picture_writer(
     except BaseException:
         part.unlink(missing_ok=True)
         raise
+
+
+def _options(facts: ClipFacts, size: tuple[int, int], target: ClipTarget) -> dict[str, str]:
+    """Return the encoder's settings: the format's, what it needs to be steady, and how the clip was mastered."""
+    encoder = target.kind.encoder
+    options = {**target.options, **(_x264(size[0] * size[1]) if encoder == "libx264" else {})}
+    for setting, words in mastering_options(encoder, facts.display, facts.light).items():
+        options[setting] = ":".join([*filter(None, [options.get(setting)]), *words])
+    return options
 
 
 def _tag(thing: object, tags: Tags) -> None:
