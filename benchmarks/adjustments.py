@@ -10,7 +10,8 @@ import cv2
 import numpy as np
 
 from benchmarks.clock import Time, least
-from benchmarks.core import Row, still
+from benchmarks.core import Row, as_figures, still
+from benchmarks.figure import Figure
 from calado.adjust.kind import ClearAdjustment, GuardAdjustment
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
 from calado.render.engine import Engine, Order
@@ -106,3 +107,8 @@ def rows() -> list[Row]:
         radii: list[Treatment] = [{"blur": {"radius": px / 1067 * (1 + k * 1e-3)}} for k in range(ROUNDS + 2)]
         made.append(Row(f"blur, σ {px} px", _run(source, iter(radii))))
     return made
+
+
+def figures() -> list[Figure]:
+    """Return the rows as figures."""
+    return as_figures(rows())

@@ -9,6 +9,7 @@ from PIL import Image
 
 from benchmarks import plain, sheets
 from benchmarks.clock import Time, copy_floor, least
+from benchmarks.figure import Figure
 from calado.adjust.blur.cells import blur
 from calado.colour.spaces import SRGB
 from calado.media.stills import read_still
@@ -24,12 +25,18 @@ ROUNDS = 14
 
 @dataclass(frozen=True)
 class Row:
-    """One line of the table: ours, the plain way where there is one, and the target as a multiple of the copy."""
+    """One measurement: ours, the plain way where there is one, and what is to be reached, as multiples of the copy."""
 
     what: str
     ours: Time
     plain: Time | None = None
-    target: str = ""
+    reach: float | None = None
+    stretch: float | None = None
+
+    def figure(self, floor: Time) -> Figure:
+        """Return it as a multiple of a copy's time."""
+        against = self.plain.cpu / self.ours.cpu if self.plain else None
+        return Figure(self.what, self.ours.cpu / floor.cpu, "× copy", self.reach, self.stretch, against)
 
 
 def still() -> Source:
@@ -38,13 +45,23 @@ def still() -> Source:
     return source_of(read.samples, read.space, "bench")
 
 
-def _preview(source: Source, drawn: Iterable[Sheet], *, draft: bool = False, fresh: bool = False) -> Time:
-    """Return the time of a preview with its JPEG, while the sheet goes through ``drawn``."""
-    engine = Engine()
-    view = View("picture", (0.0, 0.0, float(source.width), float(source.height)), 1.0, draft=draft)
+def _picture(source: Source, drawn: Iterable[Sheet], *, scale: float = 1.0, fresh: bool = False) -> Time:
+    """Return the time of a whole picture's codes for the screen, while the sheet goes through ``drawn``."""
+    engine, window = Engine(), source.full(scale)
 
     def work(sheet: Sheet) -> None:
-        render_preview(Engine() if fresh else engine, source, Order(sheet), view)
+        screen_codes((Engine() if fresh else engine).picture(source, Order(sheet), window), source.space)
+
+    return least(work, drawn)
+
+
+def _band(source: Source, drawn: Iterable[Sheet]) -> Time:
+    """Return the time of a preview with its JPEG, of the rows that the last pass can change."""
+    engine = Engine()
+    band = (0.0, 0.3 * source.height, float(source.width), 0.4 * source.height)
+
+    def work(sheet: Sheet) -> None:
+        render_preview(engine, source, Order(sheet), View("picture", band, 1.0))
 
     return least(work, drawn)
 
@@ -53,8 +70,8 @@ def _plain_whole(picture: plain.Picture, drawn: Iterable[Sheet]) -> Time:
     return least(lambda sheet: plain.jpeg(plain.encode(plain.finished(picture, sheet))), drawn, warm=1)
 
 
-def rows() -> tuple[Time, list[Row]]:
-    """Return the copy's time and the table of the core."""
+def rows() -> list[Row]:
+    """Return the measurements of the core."""
     source = still()
     codes = np.asarray(Image.open(STILL).convert("RGB"))
     picture = plain.decode(codes)
@@ -65,17 +82,29 @@ def rows() -> tuple[Time, list[Row]]:
     small = [sheets.small_last_pass(0.2 + k / 50) for k in range(ROUNDS)]
     plain_three = _plain_whole(picture, [three] * 5)
     plain_five = _plain_whole(picture, five[:5])
-    made = [
-        Row("three passes, first view", _preview(source, [three] * ROUNDS, fresh=True), plain_three),
-        Row("three passes, last fader moves", _preview(source, faders), plain_three, "≤ 12 × copy"),
-        Row("three passes, last ellipse moves", _preview(source, moved), plain_three),
-        Row("… at half size, as while dragging", _preview(source, moved, draft=True), None, "≤ 8 ms"),
-        Row("five point passes, first view", _preview(source, five, fresh=True), plain_five, "≤ 12 × copy"),
-        Row("five point passes, last fader moves", _preview(source, five), plain_five, "≤ 4 ms"),
-        Row("a last pass within a tenth of the frame", _preview(source, small), None, "≤ 5 ms"),
+    return [
+        Row("three passes, first", _picture(source, [three] * ROUNDS, fresh=True), plain_three, 11, 8),
+        Row("… last fader moves, a blur's", _picture(source, faders), plain_three, 4.5, 3),
+        Row("… last ellipse moves", _picture(source, moved), plain_three, 6.5, 4.5),
+        Row("… at half size", _picture(source, moved, scale=0.5), None, 3, 2),
+        Row("five two-sided point passes, first", _picture(source, five, fresh=True), plain_five, 15, 11),
+        Row("… last fader moves", _picture(source, five), plain_five, 4, 2.5),
+        Row("… first, at half size", _picture(source, five, fresh=True, scale=0.5), None, 4, 3),
+        Row("last pass on a tenth of the frame, with the JPEG of its band", _band(source, small), None, 1.5, 0.8),
         _blur_row(source, picture),
     ]
-    return copy_floor(source.width, source.height), made
+
+
+def as_figures(rows: list[Row]) -> list[Figure]:
+    """Return rows as multiples of the copy of a still, which is measured now."""
+    source = still()
+    floor = copy_floor(source.width, source.height)
+    return [row.figure(floor) for row in rows]
+
+
+def figures() -> list[Figure]:
+    """Return the core's figures."""
+    return as_figures(rows())
 
 
 def _blur_row(source: Source, picture: plain.Picture) -> Row:
@@ -88,7 +117,7 @@ def _blur_row(source: Source, picture: plain.Picture) -> Row:
         blur(planes, None, window, (45.0, 45.0), outside=False).rows_into(0, window.height, 0, out)
 
     theirs = least(lambda _: plain.blurred(picture, whole, 45.0), range(4), warm=1)
-    return Row("σ 45 Gaussian, whole picture", least(ours, range(ROUNDS)), theirs, "≤ 3 × copy")
+    return Row("σ 45 Gaussian, whole picture", least(ours, range(ROUNDS)), theirs, 1.9, 1.2)
 
 
 def agreement() -> tuple[float, float]:

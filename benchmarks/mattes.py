@@ -7,7 +7,8 @@ import cv2
 import numpy as np
 
 from benchmarks.clock import least
-from benchmarks.core import ROUNDS, Row
+from benchmarks.core import ROUNDS, Row, as_figures
+from benchmarks.figure import Figure
 from calado.region.kinds import PARTS
 from calado.region.matte import Mattes, part_matte
 from calado.region.refine.disc import grown
@@ -49,12 +50,12 @@ def _kinds() -> list[Row]:
     return made
 
 
-def _curve(k: int) -> Part:
-    """Return a curve of 200 points, one of which stands elsewhere by ``k`` pixels."""
+def curve_of(count: int, away_px: float) -> Part:
+    """Return a curve of so many points, one of which stands elsewhere by ``away_px``."""
     points = []
-    for j in range(200):
-        t = 2 * pi * j / 200
-        r = 0.3 + 0.02 * sin(9 * t) + (k / 1067 if j == 50 else 0)
+    for j in range(count):
+        t = 2 * pi * j / count
+        r = 0.3 + 0.02 * sin(9 * t) + (away_px / 1067 if j == count // 4 else 0)
         points.append(
             (0.75 + r * cos(t), 0.5 + r * sin(t), 0.004 * sin(t), -0.004 * cos(t), -0.004 * sin(t), 0.004 * cos(t))
         )
@@ -63,7 +64,7 @@ def _curve(k: int) -> Part:
 
 def rows() -> list[Row]:
     """Return the table of mattes."""
-    curves = [Region(id="r", name="r", parts=(_curve(k),)) for k in range(ROUNDS)]
+    curves = [Region(id="r", name="r", parts=(curve_of(200, k),)) for k in range(ROUNDS)]
     mattes = Mattes()
     whole = least(lambda region: part_matte(region.parts[0], WINDOW), curves)
     moved = least(lambda region: mattes.of(alone(region), WINDOW), curves)
@@ -79,3 +80,8 @@ def rows() -> list[Row]:
         Row("grown by 10 px", least(lambda _: grown(matte, 10.0), range(ROUNDS)), dilated),
         Row("smoothed by 6 px", least(lambda _: smoothed(matte, 6.0), range(ROUNDS)), median),
     ]
+
+
+def figures() -> list[Figure]:
+    """Return the rows as figures."""
+    return as_figures(rows())

@@ -88,5 +88,5 @@ def _kill(calado: Calado, *, worker_first: bool) -> None:
 def _ended(calado: Calado) -> None:
     """Wait until nothing of it runs."""
     limit = time.monotonic() + 20
-    while calado.processes("python") and time.monotonic() < limit:
+    while calado.processes("") and time.monotonic() < limit:
         time.sleep(0.05)

@@ -51,10 +51,14 @@ def mastering_of(frame: VideoFrame) -> tuple[Mastering | None, tuple[int, int] |
 
     The latter in cd/m²; None: not said, as 0 is by the standard.
     """
-    said = {each.type: bytes(each) for each in frame.side_data.keys()}  # noqa: SIM118 (it is no mapping of its keys)
-    display, light = said.get(Type.MASTERING_DISPLAY_METADATA, b""), said.get(Type.CONTENT_LIGHT_LEVEL, b"")
+    display, light = (_beside(frame, what) for what in (Type.MASTERING_DISPLAY_METADATA, Type.CONTENT_LIGHT_LEVEL))
     numbers = _LIGHT.unpack(light) if len(light) == _LIGHT.size else (0, 0)
     return _display(display), numbers if any(numbers) else None
+
+
+def _beside(frame: VideoFrame, what: Type) -> bytes:
+    found = frame.side_data.get(what)
+    return b"" if found is None else bytes(found)
 
 
 def _display(data: bytes) -> Mastering | None:

@@ -1,79 +1,25 @@
 """``manage.py serve``: the web process and the workers, started, kept up and stopped together."""
 
-import ctypes
 import fcntl
+import gc
 import os
 import signal
 import socket
-import subprocess
-import sys
 import time
+from functools import partial
 from io import TextIOWrapper
 from pathlib import Path
 from types import FrameType
 from typing import Any
 
 from django.conf import settings
+from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from server.jobs.parts import FORK, Part, load
+
 HOST = "127.0.0.1"
-#: threads that take requests; the heavy ones among these are bounded by themselves (``server.config.heavy``)
-THREADS = 32
 GRACE_SECONDS = 5.0
-#: the pause before a part that ended starts again grows from first to last; after a calm while it is short again
-FIRST_PAUSE, LAST_PAUSE, CALM_SECONDS = 0.5, 30.0, 60.0
-#: when the workers start: the page is there by then
-FIRST_WORKER, SECOND_WORKER = 3.0, 5.0
-PR_SET_PDEATHSIG = 1
-
-
-class Kept:
-    """A part of Calado that is started again whenever it ends, after a growing pause."""
-
-    def __init__(self, name: str, command: list[str], after: float = 0.0) -> None:
-        self.name = name
-        self._command = command
-        self._pause = FIRST_PAUSE
-        self._due = time.monotonic() + after
-        self._began = 0.0
-        self._child: subprocess.Popen[bytes] | None = None
-
-    def watch(self, now: float) -> str:
-        """Start it where it is due; return what is to be told, if anything."""
-        if self._child is not None:
-            if self._child.poll() is None:
-                return ""
-            # what it had started must not hold its port
-            self.signal(signal.SIGKILL)
-            self._child = None
-            if now - self._began > CALM_SECONDS:
-                self._pause = FIRST_PAUSE
-            self._due, pause = now + self._pause, self._pause
-            self._pause = min(2 * pause, LAST_PAUSE)
-            return f"The {self.name} ended by itself. It starts again in {pause:g} s; nothing that was saved is lost."
-        if now >= self._due:
-            self._began = now
-            self._child = subprocess.Popen(self._command, start_new_session=True, preexec_fn=_end_with_parent)
-        return ""
-
-    def signal(self, number: signal.Signals) -> None:
-        """Send a signal to it and all that it started."""
-        if self._child is None:
-            return
-        try:
-            os.killpg(self._child.pid, number)
-        except ProcessLookupError:
-            return
-
-    def wait(self, until: float) -> None:
-        """Wait until it has ended; from a moment on, make it end."""
-        if self._child is None:
-            return
-        try:
-            self._child.wait(max(until - time.monotonic(), 0.1))
-        except subprocess.TimeoutExpired:
-            self.signal(signal.SIGKILL)
-            self._child.wait()
 
 
 class Command(BaseCommand):
@@ -92,27 +38,27 @@ class Command(BaseCommand):
         port = options["port"]
         held = hold_data()
         _refuse_taken(port)
-        # before anything works: what is found now is of nobody
-        subprocess.run([sys.executable, "manage.py", "sweep"], check=False)
         # a stop that comes at any moment from here on must reach the children too; a closed terminal is one
         # (one that a script starts in the background would not hear SIGINT by itself)
         for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
             signal.signal(number, _stop)
-        python = sys.executable
-        bind = [
-            "--bind",
-            f"{HOST}:{port}",
-            "--worker-class",
-            "server.config.threads.Threads",
-            "--threads",
-            str(THREADS),
-        ]
-        quiet = ["--workers", "1", "--timeout", "120", "--graceful-timeout", "3", "--log-level", "warning"]
+        load()
+        # loaded by now, and not before
+        from server.jobs.web import Web
+
+        # before anything works: what is found now is of nobody
+        swept = FORK.Process(target=call_command, args=("sweep",))
+        swept.start()
+        swept.join()
         parts = (
-            Kept("web server", [python, "-m", "gunicorn", "server.config.wsgi:application", *bind, *quiet]),
-            # a page must not wait while the workers load
-            Kept("worker", [python, "manage.py", "work"], after=FIRST_WORKER),
-            Kept("worker for clips", [python, "manage.py", "work", "--lane", "clips"], after=SECOND_WORKER),
+            Part("web server", "gunicorn", Web(HOST, port).run, held.close),
+            Part("worker", "manage.py work", partial(call_command, "work"), held.close),
+            Part(
+                "worker for clips",
+                "manage.py work --lane clips",
+                partial(call_command, "work", "--lane", "clips"),
+                held.close,
+            ),
         )
         try:
             self.stdout.write(f"Calado is at http://{HOST}:{port}/  (Ctrl-C stops it)")
@@ -127,6 +73,8 @@ class Command(BaseCommand):
         finally:
             _end(parts)
             held.close()
+            # libraries look at the end whether all they made is gone
+            gc.unfreeze()
 
 
 def hold_data() -> TextIOWrapper:
@@ -162,17 +110,11 @@ def _refuse_taken(port: int) -> None:
             ) from error
 
 
-def _end_with_parent() -> None:
-    """Let a child end when its parent does, however that ends."""
-    if sys.platform == "linux":
-        ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
-
-
 def _stop(number: int, frame: FrameType | None) -> None:
     raise KeyboardInterrupt
 
 
-def _end(parts: tuple[Kept, ...]) -> None:
+def _end(parts: tuple[Part, ...]) -> None:
     """End the parts and all they started, first by asking."""
     for part in parts:
         part.signal(signal.SIGTERM)
