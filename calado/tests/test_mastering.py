@@ -17,7 +17,7 @@ from calado.media.clips.frames import Frames
 from calado.media.clips.tests.made import make
 from calado.sheet.models import EMPTY_SHEET, Pass, Sheet
 
-#: SMPTE ST 2086 of a display with P3 primaries and the white D65 (EG 432-1), 1000 cd/m² down to 0.005, as H.265 writes it
+#: SMPTE ST 2086 of a display with P3 primaries and the white D65 (EG 432-1), 1000 cd/m² down to 0.005, in H.265's units
 DISPLAY = "G(13250,34500)B(7500,3000)R(34000,16000)WP(15635,16450)L(10000000,50)"
 PLACES = (34000, 16000, 13250, 34500, 7500, 3000, 15635, 16450)
 BESIDE = (Type.MASTERING_DISPLAY_METADATA, Type.CONTENT_LIGHT_LEVEL)

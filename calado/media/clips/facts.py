@@ -34,8 +34,8 @@ class ClipFacts:
     ``width`` and ``height`` are of the upright picture; ``turn`` degrees anticlockwise make it upright from how it is
     stored. ``rate`` is frames a second, exact; where times are not even, ``even`` is False and the rate a mean.
     ``pixel_shape`` is a pixel's width over its height. ``first`` is the number of the first frame in the file, where a
-    clip is a part of one. ``display`` is what it was mastered on, ``light`` its most light and the most of a frame's mean,
-    in cd/m², where it says so.
+    clip is a part of one. ``display`` is what it was mastered on, ``light`` its most light and the most of a frame's
+    mean, in cd/m², where it says so.
     """
 
     width: int

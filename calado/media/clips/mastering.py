@@ -6,6 +6,7 @@ Both stand beside the frames, and the encoders that can hold them take them as w
 import struct
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Any
 
 from av.sidedata.sidedata import Type
 from av.video.frame import VideoFrame
@@ -19,7 +20,7 @@ _LIGHT = struct.Struct("2I")
 
 @dataclass(frozen=True)
 class _Words:
-    """An encoder's setting, its words in it for the display and the light, and how it writes numbers, in which units."""
+    """An encoder's setting, its words in it for the display and the light, how it writes numbers, and in which units."""
 
     setting: str
     display: str
@@ -31,9 +32,7 @@ class _Words:
 _WORDS = {
     "libx264": _Words("x264-params", "mastering-display", "cll"),
     "libx265": _Words("x265-params", "master-display", "max-cll"),
-    "libsvtav1": _Words(
-        "svtav1-params", "mastering-display", "content-light", "{:.5f}", (CHROMATICITY, LUMINANCE)
-    ),
+    "libsvtav1": _Words("svtav1-params", "mastering-display", "content-light", "{:.5f}", (CHROMATICITY, LUMINANCE)),
 }
 
 
@@ -57,7 +56,7 @@ def mastering_of(frame: VideoFrame) -> tuple[Mastering | None, tuple[int, int] |
 
 
 def _beside(frame: VideoFrame, what: Type) -> bytes:
-    found = frame.side_data.get(what)
+    found: Any = frame.side_data.get(what)  # type: ignore[call-overload]  # the library's own types are wrong here
     return b"" if found is None else bytes(found)
 
 
