@@ -20,7 +20,7 @@ _LIGHT = struct.Struct("2I")
 
 @dataclass(frozen=True)
 class _Words:
-    """An encoder's setting, its words in it for the display and the light, how it writes numbers, and in which units."""
+    """An encoder's setting, its words in it for display and light, and how and in which units it writes numbers."""
 
     setting: str
     display: str
