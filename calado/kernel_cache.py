@@ -16,7 +16,7 @@ HERE = Path(__file__).parent
 #: so long the kernels of another state of the source are kept after they were last asked for
 KEPT_DAYS = 14
 _IMPORTS = re.compile(r"^[ \t]*(?:from (calado[\w.]*) import (\([^)]*\)|[^\n]*)|import (calado[\w.]*))", re.MULTILINE)
-_COMPILES = re.compile(r"^[ \t]*(?:import|from) numba\b", re.MULTILINE)
+_COMPILES = re.compile(r"^[ \t]*(?:(?:import|from) numba\b|from calado\.compiled import)", re.MULTILINE)
 _FOLDER = re.compile(r"[0-9a-f]{16}")
 _NAME = re.compile(r"\w+")
 
@@ -24,7 +24,7 @@ _NAME = re.compile(r"\w+")
 def kernel_sources(here: Path = HERE) -> list[Path]:
     """Return the files of the package ``here`` that compiled code may come from, sorted: a file, and all it imports."""
     texts = {path: path.read_text() for path in here.rglob("*.py") if "tests" not in path.parts}
-    found = {path for path, text in texts.items() if "numba" in text and _COMPILES.search(text)}
+    found = {path for path, text in texts.items() if _COMPILES.search(text)}
     waiting = list(found)
     while waiting:
         for path in _imported(texts[waiting.pop()], here):

@@ -5,6 +5,8 @@ from llvmlite import ir
 from numba import types
 from numba.extending import intrinsic
 
+from calado.compiled import compiled
+
 
 @intrinsic
 def bits_of(typingctx, value):  # type: ignore[no-untyped-def]
@@ -26,7 +28,7 @@ def _float(typingctx, value):  # type: ignore[no-untyped-def]
     return types.float32(types.int32), generate
 
 
-@nb.njit("float32(float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32)", inline="always")
 def cbrt(x: float) -> float:
     """Return the cube root of a float32 of either sign; relative error below 5e-7 above 1e-30, and 0 gives 0.
 
@@ -40,7 +42,7 @@ def cbrt(x: float) -> float:
     return x * y * y
 
 
-@nb.njit("float32(float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32)", inline="always")
 def log2(x: float) -> float:
     """Return the base-2 logarithm of a float32 above 1e-37; absolute error below 1e-6 within 2⁻¹⁶…2¹⁶.
 
@@ -56,7 +58,7 @@ def log2(x: float) -> float:
     return nb.float32(exponent) + nb.float32(2.8853900817779268) * t * series
 
 
-@nb.njit("float32(float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32)", inline="always")
 def exp2(x: float) -> float:
     """Return 2^x of a float32 within −126…127, held there; relative error below 4e-7.
 
@@ -70,7 +72,7 @@ def exp2(x: float) -> float:
     return series * _float((whole + nb.int32(127)) << nb.int32(23))
 
 
-@nb.njit("float32(float32, float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32, float32)", inline="always")
 def power(x: float, exponent: float) -> float:
     """Return |x|^exponent with the sign of x; 0 gives 0."""
     magnitude = abs(x)

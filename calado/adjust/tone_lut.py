@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 
 STEPS = 2048
 TOP = 4.0
@@ -22,7 +23,7 @@ SIZE = int(STEPS * TOP) + 1
 Channel = Callable[[NDArray[np.float64]], NDArray[np.float64]]
 
 
-@nb.njit("float32(float32[::1], float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32[::1], float32)", inline="always")
 def look_up(table, u):  # type: ignore[no-untyped-def]
     """Return a table's value at ``u``; beyond both ends it goes on straight."""
     place = u * nb.float32(STEPS)
@@ -30,21 +31,21 @@ def look_up(table, u):  # type: ignore[no-untyped-def]
     return table[at] + (place - nb.float32(at)) * (table[at + 1] - table[at])
 
 
-@nb.njit("float32(float32[::1], float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32[::1], float32)", inline="always")
 def to_signal(encoding, x):  # type: ignore[no-untyped-def]
     """Return the encoded signal of linear light of either sign."""
     made = look_up(encoding, np.sqrt(abs(x)))
     return made if x >= 0 else -made
 
 
-@nb.njit("float32(float32[::1], float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32[::1], float32)", inline="always")
 def to_light(decoding, signal):  # type: ignore[no-untyped-def]
     """Return the linear light of an encoded signal of either sign."""
     made = look_up(decoding, abs(signal))
     return made if signal >= 0 else -made
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[::1])", fastmath=True)
 def channels_into(planes: Planes, s: Settings) -> None:
     """s: three tables of linear light over √x, for red, green and blue; beyond both ends they go on straight in x.
 

@@ -5,22 +5,22 @@ interpolation; four more, at the quarter points, prove that it is good enough. B
 corner, so a strip, a crop and the whole agree bit for bit.
 """
 
-import numba as nb
 import numpy as np
 
+from calado.compiled import compiled
 from calado.region.profile import matte_at
 
 #: error allowed to the interpolated distance: in pixels, or in shares of the feathered band, whichever is larger
 PIXEL_TOLERANCE, BAND_TOLERANCE = 0.02, 0.0005
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def allowed_miss(edge, pixel):  # type: ignore[no-untyped-def]
     """Return the error allowed to an interpolated distance, in picture heights."""
     return max(PIXEL_TOLERANCE * pixel, BAND_TOLERANCE * (edge[0] + edge[1]))
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def at_quarter(nodes, k):  # type: ignore[no-untyped-def]
     """Return the interpolated distance at the quarter point ``k`` (0…3, row by row) of a block."""
     # there the quadratic weights of the three nodes are 3/8, 6/8, -1/8 from the near end
@@ -32,7 +32,7 @@ def at_quarter(nodes, k):  # type: ignore[no-untyped-def]
     return flat
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def smooth_block(x0, y0, size, nodes, pixel_size, edge, profile, left, top, out):  # type: ignore[no-untyped-def]
     """Fill a block from its 3 × 3 distances by biquadratic interpolation."""
     first, last = max(x0, left), min(x0 + size, left + out.shape[1])

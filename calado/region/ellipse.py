@@ -7,10 +7,10 @@ picture's corner: a strip, a crop and the whole agree bit for bit.
 
 from math import cos, radians, sin
 
-import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.blocks import allowed_miss, at_quarter, smooth_block
 from calado.region.box import fitted_ellipse, mapped_box
 from calado.region.context import ALONE, PartContext
@@ -27,13 +27,13 @@ BLOCK = 32
 THINNEST = 1e-4
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _distance(x, y, frame, points):  # type: ignore[no-untyped-def]
     dx, dy = (x + 0.5) * frame[4] - frame[0], (y + 0.5) * frame[4] - frame[1]
     return signed_distance(dx * frame[2] + dy * frame[3], dy * frame[2] - dx * frame[3], points)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _exact_block(x0, y0, size, frame, points, edge, profile, left, top, out):  # type: ignore[no-untyped-def]
     for y in range(max(y0, top), min(y0 + size, top + out.shape[0])):
         for x in range(max(x0, left), min(x0 + size, left + out.shape[1])):
@@ -43,7 +43,7 @@ def _exact_block(x0, y0, size, frame, points, edge, profile, left, top, out):  #
             )
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _block(x0, y0, size, frame, points, edge, profile, left, top, out):  # type: ignore[no-untyped-def]
     """Fill one block of the picture's grid; return False where interpolation would show and nothing was filled."""
     half = size * 0.5
@@ -72,11 +72,9 @@ def _block(x0, y0, size, frame, points, edge, profile, left, top, out):  # type:
     return True
 
 
-@nb.njit(
+@compiled(
     "void(int64, int64, float64[::1], Array(float64, 2, 'C', readonly=True), float64[::1], int64, int64, int64,"
-    " float32[:, ::1])",
-    nogil=True,
-    cache=True,
+    " float32[:, ::1])"
 )
 def _fill(first_row, last_row, frame, points, edge, profile, left, top, out):  # type: ignore[no-untyped-def]
     """Fill the block rows ``first_row`` to ``last_row`` (not included) of the picture's grid of blocks."""

@@ -2,10 +2,10 @@
 
 from math import atan2, cos, degrees, radians, sin
 
-import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.affine import Affine
 from calado.region.context import ALONE, PartContext
 from calado.region.parameters import FAR, PROFILE, edge_of, feather, place_parameters
@@ -19,7 +19,7 @@ from calado.window import Window
 SIDES = Choice("sides", "Sides", (Option("one", "one-sided"), Option("two", "two-sided")))
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _fill(first, last, frame, band, edge, profile, left, top, out):  # type: ignore[no-untyped-def]
     """Fill rows by the distance to a line; ``band`` is half the width of a two-sided one, below 0 a one-sided one.
 

@@ -9,11 +9,11 @@ References
 Crow1984: the mean over any rectangle from a table of sums.
 """
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.affine import Affine
 from calado.region.context import ALONE, PartContext
 from calado.region.part import PartKind
@@ -33,7 +33,7 @@ def table_of(codes: NDArray[np.uint16]) -> NDArray[np.float64]:
     return sums / 65535.0
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _at(sums, y, x):  # type: ignore[no-untyped-def]
     """Return the sum from the corner to a place between pixels."""
     i, j = min(int(y), sums.shape[0] - 2), min(int(x), sums.shape[1] - 2)
@@ -43,7 +43,7 @@ def _at(sums, y, x):  # type: ignore[no-untyped-def]
     return above + fy * (below - above)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _span(centre, side, size, hold):  # type: ignore[no-untyped-def]
     """Return what is read for a pixel on one axis, from where to where, and how much of the pixel the picture covers.
 
@@ -55,7 +55,7 @@ def _span(centre, side, size, hold):  # type: ignore[no-untyped-def]
     return middle - half, middle + half, 1.0 if hold else covered
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _fill(first, last, sums, lay, pixel, left, top, hold, out):  # type: ignore[no-untyped-def]
     """Fill rows; ``lay`` = (x, y, across, down): the picture's corner and a picture height in pixels of it."""
     high, wide = sums.shape[0] - 1.0, sums.shape[1] - 1.0

@@ -9,11 +9,11 @@ nearest edge and r its half diagonal, those at most d + 2r from its middle. Whic
 result, so strips, crops and the whole agree.
 """
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.chords import flattened
 from calado.region.context import ALONE, PartContext
 from calado.region.parameters import FEATHERS, PROFILE, edge_of
@@ -44,7 +44,7 @@ def _edges(points: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.ascontiguousarray(np.column_stack([points, ways, inverse]))
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _square_to_edge(x, y, edges, k):  # type: ignore[no-untyped-def]
     """Return the squared distance of a point to an edge."""
     wx, wy, ex, ey = x - edges[k, 0], y - edges[k, 1], edges[k, 2], edges[k, 3]
@@ -53,7 +53,7 @@ def _square_to_edge(x, y, edges, k):  # type: ignore[no-untyped-def]
     return px * px + py * py
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _crossings(y, edges, among, into):  # type: ignore[no-untyped-def]
     """Fill ``into`` with where the edges ``among`` all cross the level ``y``, in order; return how often."""
     count = 0
@@ -68,7 +68,7 @@ def _crossings(y, edges, among, into):  # type: ignore[no-untyped-def]
     return count
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _near_edges(x, y, radius, edges, among, count, squares, near):  # type: ignore[no-untyped-def]
     """List in ``near`` those of ``count`` edges in ``among`` that may be nearest to a place within ``radius`` of here.
 
@@ -88,7 +88,7 @@ def _near_edges(x, y, radius, edges, among, count, squares, near):  # type: igno
     return found, distance
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _near_groups(x, y, radius, corners, groups, near):  # type: ignore[no-untyped-def]
     """List in ``near`` the edges of all groups that may hold the nearest; ``groups`` (G, 3) = (x, y, radius)."""
     least = np.inf
@@ -115,7 +115,7 @@ def _groups(points: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.array(made)
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _least(x, y, edges, near, count):  # type: ignore[no-untyped-def]
     least = np.inf
     for k in range(count):
@@ -123,7 +123,7 @@ def _least(x, y, edges, near, count):  # type: ignore[no-untyped-def]
     return np.sqrt(least)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _fill(row, edges, groups, edge, profile, pixel, left, top, out):  # type: ignore[no-untyped-def]
     """Fill the row of blocks number ``row`` of the picture's grid, as far as it lies in the window."""
     corners = edges.shape[0]
@@ -175,7 +175,7 @@ def _fill(row, edges, groups, edge, profile, pixel, left, top, out):  # type: ig
                     out[y - top, x - left] = matte_at(np.float32(-d if inside else d), inward, outward, side, profile)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _cover(first, last, edges, left, top, out):  # type: ignore[no-untyped-def]
     """Fill rows with how much of each pixel a hard outline covers: exact along a row, on SUBLINES levels of it.
 

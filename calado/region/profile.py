@@ -14,13 +14,15 @@ from math import erf, sqrt
 
 import numba as nb
 
+from calado.compiled import compiled
+
 PROFILES = {"smooth": 0, "straight": 1, "bell": 2}
 BELL_SIGMAS = 7.0
 BELL_END = erf(BELL_SIGMAS / 2 / sqrt(2))
 _BELL_SCALE = BELL_SIGMAS / sqrt(2)
 
 
-@nb.njit("float32(float32, int64)", nogil=True, cache=True, inline="never")
+@compiled("float32(float32, int64)", inline="never")
 def falling(t: float, profile: int) -> float:
     """Return the profile at share ``t`` of the way from nothing to whole."""
     if profile == 0:
@@ -30,7 +32,7 @@ def falling(t: float, profile: int) -> float:
     return nb.float32(0.5 + 0.5 * erf((t - 0.5) * _BELL_SCALE) / BELL_END)
 
 
-@nb.njit("float32(float32, float32, float32, float32, int64)", nogil=True, cache=True)
+@compiled("float32(float32, float32, float32, float32, int64)")
 def matte_at(d: float, feather_in: float, feather_out: float, pixel: float, profile: int) -> float:
     """Return the matte at signed distance ``d``; all lengths in picture heights."""
     band = feather_in + feather_out

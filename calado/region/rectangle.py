@@ -2,10 +2,10 @@
 
 from math import cos, radians, sin
 
-import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.box import fitted_rectangle, mapped_box
 from calado.region.context import ALONE, PartContext
 from calado.region.parameters import FAR, FEATHERS, PROFILE, edge_of, place_parameters
@@ -17,7 +17,7 @@ from calado.strips import for_rows
 from calado.window import Window
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _fill(first, last, frame, half, edge, profile, left, top, out):  # type: ignore[no-untyped-def]
     """Fill rows by the exact distance to a rounded rectangle.
 

@@ -1,9 +1,9 @@
 """Lines drawn as strokes, whole or dashed, antialiased by their distance."""
 
-import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.contours import Contour, Way
 from calado.window import Window
 
@@ -31,7 +31,7 @@ def dashed(line: Contour, dash: float) -> list[Way]:
     return pieces
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _stroke(points, half, left, top, out):  # type: ignore[no-untyped-def]
     """Lay one polyline over ``out``; ``points`` and ``half`` (half the width) in pixels."""
     height, width = out.shape

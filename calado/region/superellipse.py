@@ -8,9 +8,10 @@ the chords' sagitta, below 1e-5 of the larger axis (asserted in the tests).
 
 from functools import lru_cache
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
+
+from calado.compiled import compiled
 
 COARSE, FINE = 64, 8
 CHORDS = COARSE * FINE
@@ -44,7 +45,7 @@ def quadrant(a: float, b: float, exponent: float) -> Polyline:
     return points
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _to_chord(u, v, u0, v0, u1, v1):  # type: ignore[no-untyped-def]
     """Return squared distance to a chord, and on which side of it the point lies (> 0 outside)."""
     eu, ev = u1 - u0, v1 - v0
@@ -55,7 +56,7 @@ def _to_chord(u, v, u0, v0, u1, v1):  # type: ignore[no-untyped-def]
     return pu * pu + pv * pv, eu * -wv + ev * wu
 
 
-@nb.njit("float64(float64, float64, Array(float64, 2, 'C', readonly=True))", nogil=True, cache=True)
+@compiled("float64(float64, float64, Array(float64, 2, 'C', readonly=True))")
 def signed_distance(u: float, v: float, points: Polyline) -> float:
     """Return the signed distance of (u, v), in the outline's own axes, to the outline; negative inside."""
     u, v = abs(u), abs(v)

@@ -6,8 +6,10 @@ bit, whatever T made of it.
 
 import numba as nb
 
+from calado.compiled import compiled
 
-@nb.njit(nogil=True, cache=True)
+
+@compiled()
 def extent(matte, first, last, outside):  # type: ignore[no-untyped-def]
     """Return the columns (start, end) of rows ``first`` to ``last`` in which the side's weight is not 0."""
     columns = matte.shape[1]
@@ -26,7 +28,7 @@ def extent(matte, first, last, outside):  # type: ignore[no-untyped-def]
     return start, end
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def blend_into(before, treated, matte, first, column, mix, outside, out):  # type: ignore[no-untyped-def]
     """Add mix · w · (treated − before) to ``out``; ``treated`` begins at ``column`` of the other arrays.
 
@@ -43,7 +45,7 @@ def blend_into(before, treated, matte, first, column, mix, outside, out):  # typ
                 row[x] = new[x] if w >= 1 else row[x] + (step if w > 0 else nb.float32(0))
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def fade_into(before, treated, mix, column, out):  # type: ignore[no-untyped-def]
     """Add mix · (treated − before) to ``out``, everywhere."""
     for y in range(treated.shape[1]):
@@ -54,7 +56,7 @@ def fade_into(before, treated, mix, column, out):  # type: ignore[no-untyped-def
                 row[x] += mix * (new[x] - old[x])
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def grade_into(sharp, level, shares, weight, first, column, out):  # type: ignore[no-untyped-def]
     """Lay one level of a stack of blurs into ``out`` where its weight asks for it (blur by radius).
 
@@ -78,7 +80,7 @@ def grade_into(sharp, level, shares, weight, first, column, out):  # type: ignor
                 row[x] += (up - down) * (here[x] - source[x])
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def cover_into(treated, cover, light, first, column):  # type: ignore[no-untyped-def]
     """Lay a colour over a treated strip where ``cover`` says how much; the strip begins at ``column`` of the cover."""
     for y in range(treated.shape[1]):

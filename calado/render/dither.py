@@ -8,12 +8,12 @@ neighbours beside and above or below it, a solid cover or a mosaic's cell, stays
 
 from functools import lru_cache
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Planes
 from calado.colour.transfer import Transfer
+from calado.compiled import compiled
 from calado.strips import for_rows
 
 #: pixels of the pattern, which is repeated; of a code, how far it goes either way: so that what is written
@@ -49,11 +49,7 @@ def codes_of(transfer: Transfer, entries: int) -> NDArray[np.float32]:
     return np.asarray(transfer.encode(places * places if transfer.steep else places) * 255, np.float32)
 
 
-@nb.njit(
-    "void(float32[:, :, ::1], float32[::1], float32[:, :, ::1], int64, int64, int64, uint8[:, :, ::1])",
-    nogil=True,
-    cache=True,
-)
+@compiled("void(float32[:, :, ::1], float32[::1], float32[:, :, ::1], int64, int64, int64, uint8[:, :, ::1])")
 def dithered_rows(planes, table, noise, from_top, first, last, out):  # type: ignore[no-untyped-def]
     """Write the codes of rows; ``from_top`` is where the first row of the planes lies in the picture."""
     top, side = np.float32(table.size - 2), noise.shape[1]

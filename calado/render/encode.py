@@ -2,13 +2,13 @@
 
 from functools import lru_cache
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Planes
 from calado.colour.spaces import SRGB, ColourSpace
 from calado.colour.transfer import Transfer
+from calado.compiled import compiled
 from calado.render.dither import dithered
 from calado.render.gamut import led_to_gamut
 from calado.strips import for_rows
@@ -34,9 +34,7 @@ def _places(planes: Planes, transfer: Transfer) -> Planes:
     return np.sqrt(np.clip(planes, 0, 1)) if transfer.steep else planes
 
 
-@nb.njit(
-    "void(float32[:, :, ::1], float32[:, ::1], uint8[::1], int64, int64, uint8[:, :, ::1])", nogil=True, cache=True
-)
+@compiled("void(float32[:, :, ::1], float32[:, ::1], uint8[::1], int64, int64, uint8[:, :, ::1])")
 def _screen_rows(planes, matrix, table, first, last, out):  # type: ignore[no-untyped-def]
     top = np.float32(table.size - 1)
     turned = matrix[0, 1] != 0
@@ -69,9 +67,7 @@ def _sixteen_bit(transfer: Transfer) -> NDArray[np.float32]:
     return (encoded * 65535).astype(np.float32)
 
 
-@nb.njit(
-    "void(float32[:, :, ::1], float32[::1], int64, int64, uint16[:, :, ::1])", nogil=True, cache=True, fastmath=False
-)
+@compiled("void(float32[:, :, ::1], float32[::1], int64, int64, uint16[:, :, ::1])", fastmath=False)
 def _deep_rows(planes, table, first, last, out):  # type: ignore[no-untyped-def]
     top = np.float32(table.size - 2)
     for y in range(first, last):

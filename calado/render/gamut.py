@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from calado.arrays import Planes
 from calado.colour.oklab import LMS_TO_LAB, lms_to_rgb, rgb_to_lms
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.numeric import cbrt
 from calado.strips import for_rows
 
@@ -26,7 +27,7 @@ BEYOND = 1.0001
 STEPS = 10
 
 
-@nb.njit("boolean(float32[:, :, ::1])", nogil=True, cache=True)
+@compiled("boolean(float32[:, :, ::1])")
 def _any_beyond(planes):  # type: ignore[no-untyped-def]
     for c in range(3):
         for y in range(planes.shape[1]):
@@ -39,7 +40,7 @@ def _any_beyond(planes):  # type: ignore[no-untyped-def]
     return False
 
 
-@nb.njit("void(float32[:, :, ::1], float32[:, :, ::1], int64, int64)", nogil=True, cache=True)
+@compiled("void(float32[:, :, ::1], float32[:, :, ::1], int64, int64)")
 def _led_rows(planes, matrices, first, last):  # type: ignore[no-untyped-def]
     """matrices: RGB→LMS, LMS′→OKLab, OKLab→LMS′, LMS→RGB."""
     one = nb.float32(1)

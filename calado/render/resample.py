@@ -7,13 +7,13 @@ they are.
 
 from math import ceil
 
-import numba as nb
 import numpy as np
 from numba import types
 from numba.extending import overload
 from numpy.typing import NDArray
 
 from calado.arrays import Planes
+from calado.compiled import compiled
 from calado.strips import for_rows
 
 
@@ -29,7 +29,7 @@ def _light_of(code, table):  # type: ignore[no-untyped-def]
     return lambda code, table: table[code]
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _mean_row(samples, table, y0, y1, f, left, row, out):  # type: ignore[no-untyped-def]
     """Add the rows y0…y1 of one plane, weighted by their overlap, and average along the row."""
     height, width = samples.shape
@@ -54,7 +54,7 @@ def _mean_row(samples, table, y0, y1, f, left, row, out):  # type: ignore[no-unt
         out[j] = acc / (share * total)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _area_rows(samples, table, f, left, top, first, last, out):  # type: ignore[no-untyped-def]
     row = np.empty(samples.shape[2], np.float32)
     for c in range(3):
@@ -63,7 +63,7 @@ def _area_rows(samples, table, f, left, top, first, last, out):  # type: ignore[
             _mean_row(samples[c], table, y0, y1, f, left, row, out[c, i])
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _copy_rows(samples, table, left, top, first, last, out):  # type: ignore[no-untyped-def]
     for c in range(3):
         for i in range(first, last):

@@ -6,11 +6,11 @@ All work on 8-bit sRGB codes, shape (H, W, 3), at the pixels of the screen.
 from dataclasses import dataclass
 from typing import Literal
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Matte
+from calado.compiled import compiled
 from calado.strips import for_rows
 
 ViewName = Literal["picture", "source", "lattice", "matte", "cutout", "outline", "difference", "surround", "beyond"]
@@ -85,7 +85,7 @@ def cutout_view(codes: Codes, matte: Matte, ground: Ground, place: Place) -> Cod
     return np.rint(codes * share + board[..., None] * (1 - share)).astype(np.uint8)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _contour_rows(codes, matte, first, last, out):  # type: ignore[no-untyped-def]
     """Draw the lines of 5, 50 and 95 %: the distance to each is, to first order, the value's over its slope."""
     height, width = matte.shape
@@ -128,12 +128,12 @@ def difference_view(codes: Codes, before: Codes) -> Codes:
     return np.minimum(change, 255).astype(np.uint8)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True, inline="always")
+@compiled(fastmath=True, inline="always")
 def _half_width(outside, begins):  # type: ignore[no-untyped-def]
     return HALF_THREAD * min(max((outside - begins) / 0.35, 0.0), 1.0) ** 0.6
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _covered(x, y, even, odd, knot, pitch):  # type: ignore[no-untyped-def]
     """Whether a point lies on a thread or a knot of the lattice."""
     a, b = (x + y) / (np.sqrt(2.0) * pitch), (x - y) / (np.sqrt(2.0) * pitch)
@@ -145,7 +145,7 @@ def _covered(x, y, even, odd, knot, pitch):  # type: ignore[no-untyped-def]
     return whole and da + db < knot
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _lattice_rows(codes, matte, luma, left, top, pitch, thread, inside, first, last, out):  # type: ignore[no-untyped-def]
     for y in range(first, last):
         for x in range(codes.shape[1]):

@@ -10,11 +10,11 @@ continued, so a flat picture stays flat.
 from dataclasses import dataclass
 from math import ceil, floor
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte, Planes
+from calado.compiled import compiled
 from calado.strips import for_rows
 from calado.window import Window
 
@@ -53,7 +53,7 @@ def half_kernel(sigma_px: float, cell: int) -> NDArray[np.float32]:
     return (taps / (2 * taps.sum() - taps[0])).astype(np.float32)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _add_row(planes, weight, inverse, y, times, line):  # type: ignore[no-untyped-def]
     """Add one row of w·x (lines 0–2) and w (line 3), ``times`` over."""
     red, green, blue = planes[0, y], planes[1, y], planes[2, y]
@@ -72,13 +72,13 @@ def _add_row(planes, weight, inverse, y, times, line):  # type: ignore[no-untype
             line[2, x] += times * blue[x]
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _beyond(start, end, size):  # type: ignore[no-untyped-def]
     """Return how much of [start, end) lies before 0, and how much from ``size`` on."""
     return max(min(0, end) - start, 0), max(end - max(size, start), 0)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _cells_into(planes, weight, inverse, cell, place, first, last, out):  # type: ignore[no-untyped-def]
     """Fill rows of cells with means of w·x (planes 0–2) and w (plane 3); beyond the edge its pixels are continued.
 
@@ -107,7 +107,7 @@ def _cells_into(planes, weight, inverse, cell, place, first, last, out):  # type
                 out[c, i, j] = total * share
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _convolve_rows(source, kernel, across, first, last, out):  # type: ignore[no-untyped-def]
     """Separable convolution of rows ``first`` to ``last``; edges are continued.
 
@@ -140,7 +140,7 @@ def _convolve_rows(source, kernel, across, first, last, out):  # type: ignore[no
                     row[x] += near * (a[x] + b[x]) + far * (d[x] + e[x])
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def normalise(cells):  # type: ignore[no-untyped-def]
     """Divide w·x, planes 0–2, by w, plane 3, in place."""
     for y in range(cells.shape[1]):
@@ -151,7 +151,7 @@ def normalise(cells):  # type: ignore[no-untyped-def]
                 cells[c, y, x] *= share
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _keys(t, weights):  # type: ignore[no-untyped-def]
     """Catmull–Rom weights of the four cells around a point at fraction ``t`` between the inner two."""
     weights[0] = ((-0.5 * t + 1.0) * t - 0.5) * t
@@ -160,7 +160,7 @@ def _keys(t, weights):  # type: ignore[no-untyped-def]
     weights[3] = (0.5 * t - 0.5) * t * t
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _cell_at(pixel, cell):  # type: ignore[no-untyped-def]
     """Return the cell whose centre stands at or before a pixel's, and how far on the pixel is, 0…1.
 
@@ -171,7 +171,7 @@ def _cell_at(pixel, cell):  # type: ignore[no-untyped-def]
     return base, (halves - 2 * cell * base) / (2 * cell)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _between(cells, cell, offset, y, weights, line):  # type: ignore[no-untyped-def]
     """Interpolate the four planes' cells at row ``y`` of the window into ``line``, two cells continued on each side."""
     high, wide = cells.shape[1], cells.shape[2]
@@ -189,7 +189,7 @@ def _between(cells, cell, offset, y, weights, line):  # type: ignore[no-untyped-
         row[wide + 2 :] = row[wide + 1]
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _spread_into(cells, cell, place, first, last, column, out):  # type: ignore[no-untyped-def]
     """Interpolate rows ``first`` to ``last`` and columns from ``column`` on of the window from its cells.
 

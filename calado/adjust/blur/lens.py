@@ -19,6 +19,7 @@ from calado.adjust.blur.lamps import ROUND, rebuilt
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
 from calado.strips import for_rows
 from calado.window import Window
@@ -74,7 +75,7 @@ def _cut(levels: NDArray[np.float64], corners: float, blades: int, turn_deg: flo
     return np.stack([np.where(empty, 0, low), np.where(empty, 0, high)], axis=1)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _sums_into(cells, pad, first, last, out):  # type: ignore[no-untyped-def]
     """Add up along rows, the border continued ``pad`` cells to both sides; out[c, y, k] = Σ of the first k."""
     wide = cells.shape[2]
@@ -88,7 +89,7 @@ def _sums_into(cells, pad, first, last, out):  # type: ignore[no-untyped-def]
                 line[k + 1] = total
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _aperture_into(sums, rows, pad, share, first, last, out):  # type: ignore[no-untyped-def]
     """Add up the spans of the aperture's rows; both ends are read between two cells."""
     high, wide = out.shape[1], out.shape[2]
@@ -109,7 +110,7 @@ def _aperture_into(sums, rows, pad, share, first, last, out):  # type: ignore[no
                 row[x] *= share
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _weigh_into(planes, matte, outside, gain, weights, first, last, out):  # type: ignore[no-untyped-def]
     """How much each pixel counts: its coverage times its highlight gain."""
     for y in range(first, last):

@@ -13,6 +13,7 @@ import numpy as np
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Number, Unit, Values
 from calado.strips import for_rows
 
@@ -21,7 +22,7 @@ LEAST_LENGTH_PX = 1.05
 BLOCK = 512
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _shear_into(source, slope, place, pad, first, last, out):  # type: ignore[no-untyped-def]
     """out[c, v, u] = source at column u, row v − pad + slope · (u + place), between two rows; borders continued."""
     high = source.shape[1]
@@ -36,7 +37,7 @@ def _shear_into(source, slope, place, pad, first, last, out):  # type: ignore[no
                 out[c, v, u] = a + way * (source[c, below, u] - a)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _smear_into(source, half, first, last, out):  # type: ignore[no-untyped-def]
     """Take the mean over ± ``half`` pixels along rows, the two ends in part; borders are continued."""
     wide = source.shape[2]
@@ -55,7 +56,7 @@ def _smear_into(source, half, first, last, out):  # type: ignore[no-untyped-def]
                 total += right - row[max(x - whole, 0)]
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _slide_into(source, slope, place, pad, first, last, out):  # type: ignore[no-untyped-def]
     """out[c, v, u] = source at row v, column u − pad + slope · (v + place), between two columns; borders continued."""
     wide = source.shape[2]
@@ -70,7 +71,7 @@ def _slide_into(source, slope, place, pad, first, last, out):  # type: ignore[no
                 line[u] = a + way * (row[min(max(u + base + 1, 0), wide - 1)] - a)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _smear_down_into(source, half, first, last, out):  # type: ignore[no-untyped-def]
     """Do as :func:`_smear_into` down columns ``first`` to ``last``: rows are added to a line of sums and taken off."""
     high = source.shape[1]

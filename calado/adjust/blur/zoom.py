@@ -16,6 +16,7 @@ from calado.adjust.blur.motion import covered, uncovered
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Number, Unit, Values
 from calado.strips import for_rows
 from calado.window import Window
@@ -23,7 +24,7 @@ from calado.window import Window
 MOST_STEPS = 6
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _mean_into(source, axis, ways, runs, rows, row_ways, first, last, out):  # type: ignore[no-untyped-def]
     """Mean of the picture read at a few scales.
 

@@ -5,7 +5,6 @@ References
 Ottosson2020, CSSColor4
 """
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,10 +12,11 @@ from calado.adjust.kind import numbers
 from calado.arrays import Planes, Settings
 from calado.colour.oklab import LMS_TO_LAB, lms_to_rgb, rgb_to_lms
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.numeric import cbrt
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[::1])", fastmath=True)
 def lab_into(planes: Planes, s: Settings) -> None:
     """s: RGB→LMS (9), LMS′→LMS′ (9), LMS→RGB (9); read once, so that rows stay vectors."""
     a0, a1, a2, a3, a4, a5, a6, a7, a8 = s[0], s[1], s[2], s[3], s[4], s[5], s[6], s[7], s[8]

@@ -24,6 +24,7 @@ from calado.adjust.tone_lut import (
 )
 from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Number, Reference, Unit, Values
 
 HEAD = 12
@@ -47,7 +48,7 @@ class Lut:
         return self.values.ndim == 4
 
 
-@nb.njit("float32(float32[::1], int64, float32, float32, int64, float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32[::1], int64, float32, float32, int64, float32)", inline="always")
 def _shaped(shaper, count, low, per, c, signal):  # type: ignore[no-untyped-def]
     """Return a signal as a shaper of ``count`` entries has it for channel ``c``; with none, as it is."""
     if count == 0:
@@ -58,7 +59,7 @@ def _shaped(shaper, count, low, per, c, signal):  # type: ignore[no-untyped-def]
     return first + (place - nb.float32(at)) * (then - first)
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[::1])", fastmath=True)
 def _solid_into(planes: Planes, s: Settings) -> None:  # noqa: C901 - one loop over pixels
     """Read a solid table.
 

@@ -15,13 +15,14 @@ from calado.adjust.kind import PointAdjustment, numbers
 from calado.arrays import Planes, Settings
 from calado.colour.oklab import LMS_TO_LAB, lms_to_rgb, rgb_to_lms
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.numeric import cbrt
 from calado.sheet.declare import Number, Unit, Values
 
 STRONG = 0.25
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[::1])", fastmath=True)
 def _into(planes: Planes, s: Settings) -> None:
     """s: RGB→LMS (9), LMS′→OKLab (9), OKLab→LMS′ (9), LMS→RGB (9), amount."""
     amount, strong = s[36], nb.float32(1 / STRONG)

@@ -26,6 +26,7 @@ from calado.adjust.tone_lut import (
 )
 from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
 
 MODES = (
@@ -92,12 +93,12 @@ SEPARABLE: dict[str, Callable[[Signal, float], Signal]] = {
 }
 
 
-@nb.njit("float32(float32[::1])", nogil=True, cache=True)
+@compiled("float32(float32[::1])")
 def _lum(c):  # type: ignore[no-untyped-def]
     return nb.float32(0.3) * c[0] + nb.float32(0.59) * c[1] + nb.float32(0.11) * c[2]
 
 
-@nb.njit("void(float32[::1], float32)", nogil=True, cache=True)
+@compiled("void(float32[::1], float32)")
 def _set_lum(c, lum):  # type: ignore[no-untyped-def]
     """SetLum and ClipColor, in place."""
     d = lum - _lum(c)
@@ -113,14 +114,14 @@ def _set_lum(c, lum):  # type: ignore[no-untyped-def]
             c[k] = level + (c[k] - level) * (nb.float32(1) - level) / (high - level)
 
 
-@nb.njit("void(float32[::1], float32)", nogil=True, cache=True)
+@compiled("void(float32[::1], float32)")
 def _set_sat(c, sat):  # type: ignore[no-untyped-def]
     low, high = min(c[0], c[1], c[2]), max(c[0], c[1], c[2])
     for k in range(3):
         c[k] = (c[k] - low) * sat / (high - low) if high > low else nb.float32(0)
 
 
-@nb.njit("void(int32, float32[::1], float32[::1], float32[::1])", nogil=True, cache=True)
+@compiled("void(int32, float32[::1], float32[::1], float32[::1])")
 def blend_whole(mode, b, s, out):  # type: ignore[no-untyped-def]
     """Fill ``out`` with a non-separable mode's B(backdrop, source), each of 3 numbers 0…1."""
     of_hue = mode in (HUE, COLOR)
@@ -133,7 +134,7 @@ def blend_whole(mode, b, s, out):  # type: ignore[no-untyped-def]
     _set_lum(out, _lum(s) if mode == LUMINOSITY else _lum(b))
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True)
+@compiled("void(float32[:, :, ::1], float32[::1])")
 def _whole_into(planes: Planes, s: Settings) -> None:
     """s: amount, a non-separable mode, the colour's signal (3), encoding table, decoding table."""
     amount, mode = s[0], nb.int32(s[1])

@@ -13,12 +13,12 @@ CIE015: the daylight locus; Krystek1985: the Planckian locus; Li2017: CAT16.
 
 from math import hypot
 
-import numba as nb
 import numpy as np
 
 from calado.adjust.kind import PointAdjustment, numbers
 from calado.arrays import Matrix, Planes, Settings
 from calado.colour.spaces import ColourSpace, xyz_of
+from calado.compiled import compiled
 from calado.sheet.declare import MIRED_OF_WHITE, Number, Unit, Values
 
 CAT16 = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
@@ -87,7 +87,7 @@ def adaptation(white: XY, other: XY, space: ColourSpace) -> Matrix:
     return np.asarray(space.from_xyz @ xyz @ space.to_xyz, np.float64)
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[::1])", fastmath=True)
 def _into(planes: Planes, s: Settings) -> None:
     a0, a1, a2, a3, a4, a5, a6, a7, a8 = s[0], s[1], s[2], s[3], s[4], s[5], s[6], s[7], s[8]
     for y in range(planes.shape[1]):

@@ -15,6 +15,7 @@ import numpy as np
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
 from calado.strips import for_rows
 from calado.window import Window
@@ -25,7 +26,7 @@ BAND = 128
 SQUARE, DIAMOND = 0, 2
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def cell_at(shape, x, y, w, h):  # type: ignore[no-untyped-def]
     """Return (row, column) of the cell at a place; lengths in any one unit."""
     if shape == SQUARE:
@@ -47,7 +48,7 @@ def cell_at(shape, x, y, w, h):  # type: ignore[no-untyped-def]
     return row, column
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _gather_into(planes, weight, shape, size, place, origin, first, last, sums):  # type: ignore[no-untyped-def]
     """Add up w·x and w of every cell; ``place`` = (left, top) of the window, ``origin`` = the first (row, column)."""
     for y in range(first, last):
@@ -61,7 +62,7 @@ def _gather_into(planes, weight, shape, size, place, origin, first, last, sums):
                 cell[3] += w
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _lay_into(planes, sums, shape, size, place, origin, first, last, out):  # type: ignore[no-untyped-def]
     for y in range(first, last):
         for x in range(out.shape[2]):
@@ -71,7 +72,7 @@ def _lay_into(planes, sums, shape, size, place, origin, first, last, out):  # ty
                 out[c, y, x] = cell[c] / cell[3] if cell[3] > 0 else planes[c, y, x]
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _next(cells, at, last):  # type: ignore[no-untyped-def]
     """Return where the cell ends that begins at a place, at most ``last``."""
     end = at + 1
@@ -80,7 +81,7 @@ def _next(cells, at, last):  # type: ignore[no-untyped-def]
     return end
 
 
-@nb.njit(nogil=True, cache=True, fastmath={"reassoc", "contract", "arcp", "nsz"})
+@compiled(fastmath={"reassoc", "contract", "arcp", "nsz"})
 def _add_row(planes, weight, y, line):  # type: ignore[no-untyped-def]
     """Add one row of w·x (lines 0–2) and w (line 3); what has no weight is not looked at."""
     counts, wide = weight[y], planes.shape[2]
@@ -92,7 +93,7 @@ def _add_row(planes, weight, y, line):  # type: ignore[no-untyped-def]
         line[3, x] += counts[x]
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _gather_squares_into(planes, weight, rows, columns, first, last, sums):  # type: ignore[no-untyped-def]
     """As ``_gather_into`` for squares, whose rows are added up first; the cell of each row and column is given."""
     wide = planes.shape[2]
@@ -115,7 +116,7 @@ def _gather_squares_into(planes, weight, rows, columns, first, last, sums):  # t
         y = end
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _lay_squares_into(planes, sums, rows, columns, first, last, out):  # type: ignore[no-untyped-def]
     wide = planes.shape[2]
     for y in range(first, last):

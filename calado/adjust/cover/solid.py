@@ -1,15 +1,14 @@
 """A solid cover: one colour. Where it is whole, the result does not depend on what it hides."""
 
-import numba as nb
-
 from calado.adjust.colour.paint import light_of, paint
 from calado.adjust.kind import PointAdjustment, numbers
 from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Number, Unit, Values
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True)
+@compiled("void(float32[:, :, ::1], float32[::1])")
 def solid_into(planes: Planes, s: Settings) -> None:
     """s: amount, light (3). At 1 the picture is not read, so not even a NaN comes through."""
     for c in range(3):

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.numeric import cbrt
 from calado.strips import for_rows
 from calado.window import Window
@@ -24,7 +25,7 @@ Plane = NDArray[np.float32]
 CELLS = 4
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _tone_into(planes, weights, first, last, out):  # type: ignore[no-untyped-def]
     for y in range(first, last):
         for x in range(out.shape[1]):
@@ -40,7 +41,7 @@ def tone(planes: Planes, space: ColourSpace) -> Plane:
     return out
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _ratio_into(planes, before, after, first, last, out):  # type: ignore[no-untyped-def]
     for y in range(first, last):
         for x in range(before.shape[1]):
@@ -69,7 +70,7 @@ def reach_px(radius_px: float) -> int:
     return (2 * ceil(radius_px / cell) + 3) * cell
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _means_into(plane, cell, left, top, first, last, out):  # type: ignore[no-untyped-def]
     """Fill rows of cells with the mean of the plane and of its square; cells at the border take what they have."""
     high, wide = plane.shape
@@ -87,7 +88,7 @@ def _means_into(plane, cell, left, top, first, last, out):  # type: ignore[no-un
             out[1, i, j] = square / nb.float32(count)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _lay_into(plane, slope, offset, cell, left, top, first, last, out):  # type: ignore[no-untyped-def]
     """Out = a·p + b with a and b interpolated linearly from cells."""
     high, wide = slope.shape

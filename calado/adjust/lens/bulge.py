@@ -12,11 +12,12 @@ import numpy as np
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Number, Unit, Values
 from calado.strips import for_rows
 
 
-@nb.njit("float32(float32, float32, float32, float32, float32)", nogil=True, cache=True, inline="always")
+@compiled("float32(float32, float32, float32, float32, float32)", inline="always")
 def _between(a, b, c, d, t):  # type: ignore[no-untyped-def]
     """Catmull–Rom between b and c."""
     half = nb.float32(0.5)
@@ -27,7 +28,7 @@ def _between(a, b, c, d, t):  # type: ignore[no-untyped-def]
     )
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _bulge_into(planes, x0, y0, radius, amount, first, last, out):  # type: ignore[no-untyped-def]
     """(x0, y0) and the radius in pixels of the window; what lies outside the radius is copied."""
     high, wide = planes.shape[1], planes.shape[2]

@@ -26,13 +26,14 @@ from calado.adjust.tone_lut import (
 )
 from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.numeric import power
 from calado.sheet.declare import Number, Unit, Values
 
 LUMA = (0.2126, 0.7152, 0.0722)
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[::1])", fastmath=True)
 def _whole_into(planes: Planes, s: Settings) -> None:
     """s: slope (3), offset (3), power (3), saturation, luma weights (3), encoding table, decoding table."""
     encoding, decoding = s[13 : 13 + SIZE], s[13 + SIZE : 13 + 2 * SIZE]

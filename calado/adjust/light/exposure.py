@@ -1,14 +1,13 @@
 """Exposure in stops: linear light × 2^EV."""
 
-import numba as nb
-
 from calado.adjust.kind import PointAdjustment, numbers
 from calado.arrays import Planes, Settings
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Number, Unit, Values
 
 
-@nb.njit("void(float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[::1])", fastmath=True)
 def _into(planes: Planes, settings: Settings) -> None:
     gain = settings[0]
     for c in range(3):

@@ -21,6 +21,7 @@ from calado.adjust.kind import GuardAdjustment, numbers
 from calado.arrays import Planes, Settings
 from calado.colour.oklab import LMS_TO_LAB, lms_to_rgb, rgb_to_lms
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.numeric import cbrt
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
 
@@ -31,7 +32,7 @@ LAMP = 0.75
 GREY = 0.02
 
 
-@nb.njit("void(float32[:, :, ::1], float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[:, :, ::1], float32[::1])", fastmath=True)
 def _protect_into(treated: Planes, before: Planes, s: Settings) -> None:
     """s: amount, threshold and end of the way as √luminance, luminance weights (3)."""
     over = nb.float32(1) / (s[2] - s[1])
@@ -73,7 +74,7 @@ PROTECT = GuardAdjustment(
 )
 
 
-@nb.njit("void(float32[:, :, ::1], float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[:, :, ::1], float32[::1])", fastmath=True)
 def _legible_into(treated: Planes, before: Planes, s: Settings) -> None:
     """s: floor in linear light, luminance weights (3)."""
     for y in range(treated.shape[1]):
@@ -115,13 +116,7 @@ LEGIBLE = GuardAdjustment(
 )
 
 
-@nb.njit(
-    "UniTuple(float32, 3)(float32, float32, float32, float32[::1])",
-    nogil=True,
-    cache=True,
-    inline="always",
-    fastmath=True,
-)
+@compiled("UniTuple(float32, 3)(float32, float32, float32, float32[::1])", inline="always", fastmath=True)
 def _lab(r: float, g: float, b: float, s: Settings) -> tuple[float, float, float]:
     """Return OKLab of a colour; s: luminance weights (3), RGB→LMS (9), LMS′→OKLab (9)."""
     long = cbrt(s[4] * r + s[5] * g + s[6] * b)
@@ -134,7 +129,7 @@ def _lab(r: float, g: float, b: float, s: Settings) -> tuple[float, float, float
     )
 
 
-@nb.njit("void(float32[:, :, ::1], float32[:, :, ::1], float32[::1])", nogil=True, cache=True, fastmath=True)
+@compiled("void(float32[:, :, ::1], float32[:, :, ::1], float32[::1])", fastmath=True)
 def _keep_hue_into(treated: Planes, before: Planes, s: Settings) -> None:
     """s: amount, luminance weights (3), RGB→LMS (9), LMS′→OKLab (9), OKLab→LMS′ (9), LMS→RGB (9)."""
     one, tiny = nb.float32(1), nb.float32(1e-9)

@@ -13,6 +13,7 @@ from calado.adjust.texture.noise import field
 from calado.adjust.tone_lut import SIZE, STEPS, decode_table, encode_table
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Curve, Number, Unit, Values
 from calado.strips import for_rows
 
@@ -20,7 +21,7 @@ from calado.strips import for_rows
 FULL = 0.15
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True, inline="always")
+@compiled(fastmath=True, inline="always")
 def _place(u, at, way, x):  # type: ignore[no-untyped-def]
     """Note where a table is read at ``u``: for a whole row first, which the processor does many at a time."""
     place = u * nb.float32(STEPS)
@@ -29,7 +30,7 @@ def _place(u, at, way, x):  # type: ignore[no-untyped-def]
     way[x] = place - nb.float32(before)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _grained(row, step, encoding, decoding, places, made):  # type: ignore[no-untyped-def]
     """Add a step of the signal to a row of light; ``places``: room for where tables are read."""
     at, way = places
@@ -50,7 +51,7 @@ def _grained(row, step, encoding, decoding, places, made):  # type: ignore[no-un
         made[x] = light if step[x] != 0 else row[x]
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _grain_into(planes, noise, s, weights, first, last, out):  # type: ignore[no-untyped-def]
     """s: encoding, decoding and strength tables; the last two are read at the signal and at √luminance."""
     encoding, decoding, response = s[:SIZE], s[SIZE : 2 * SIZE], s[2 * SIZE :]

@@ -10,12 +10,13 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
+from calado.compiled import compiled
 from calado.sheet.models import UNMOVED, Anchor
 from calado.strips import for_rows
 from calado.window import Window
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _mixed(h):  # type: ignore[no-untyped-def]
     """Return 32 bits mixed once more; in single steps of 32 bits the processor does many places at a time."""
     h = nb.uint32(h ^ (h >> nb.uint32(16)))
@@ -25,7 +26,7 @@ def _mixed(h):  # type: ignore[no-untyped-def]
     return nb.uint32(h ^ (h >> nb.uint32(16)))
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _lattice_into(row, column, seed, keys, first, last, out):  # type: ignore[no-untyped-def]
     """Fill rows with the noise of lattice points: mean 0, variance 1.
 
@@ -53,7 +54,7 @@ def _lattice_into(row, column, seed, keys, first, last, out):  # type: ignore[no
             line[j] = (total - nb.float32(2)) * nb.float32(1.7320508)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _along(lattice, columns, ways, even, out):  # type: ignore[no-untyped-def]
     """Interpolate one row of the lattice to pixels; ``even`` brings their variance back to 1."""
     for x in range(out.size):
@@ -61,7 +62,7 @@ def _along(lattice, columns, ways, even, out):  # type: ignore[no-untyped-def]
         out[x] = even[x] * (lattice[j] + ways[x] * (lattice[j + 1] - lattice[j]))
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _field_into(lattice, rows, row_ways, columns, ways, even, first, last, out):  # type: ignore[no-untyped-def]
     """``rows`` and ``columns``: the lattice point before each pixel; the ways: how far the pixel is to the next."""
     above, below, at = np.empty(out.shape[1], np.float32), np.empty(out.shape[1], np.float32), -2

@@ -14,13 +14,14 @@ from calado.adjust.detail.guided import tone
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.sheet.declare import Number, Unit, Values
 from calado.strips import for_rows
 
 KEPT_VARIANCE = 1e-5
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _choose_into(planes, means, variance, half, amount, first, last, out):  # type: ignore[no-untyped-def]
     high, wide = variance.shape
     for y in range(first, last):

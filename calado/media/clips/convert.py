@@ -19,6 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte, Planes
+from calado.compiled import compiled
 from calado.media.clips.facts import Tags
 from calado.media.clips.planes import CodePlane, Layout, Picture
 from calado.media.clips.tables import light_of, light_table, signal_of, signal_table
@@ -127,7 +128,7 @@ def to_codes(
     return Picture(layout, (luma, out[0], out[1]))
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _chroma_at(plane, x, y):  # type: ignore[no-untyped-def]
     """Return a plane read linearly at a place in its own samples; beyond its border it goes on."""
     high, wide = plane.shape
@@ -141,7 +142,7 @@ def _chroma_at(plane, x, y):  # type: ignore[no-untyped-def]
     return above * (nb.float32(1) - fy) + below * fy
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _between_rows(plane, y, offset, over, out):  # type: ignore[no-untyped-def]
     """Read one row of a plane between two of its own, as a share of chroma's range."""
     high = plane.shape[0]
@@ -154,7 +155,7 @@ def _between_rows(plane, y, offset, over, out):  # type: ignore[no-untyped-def]
         out[j] = (first + (nb.float32(below[j]) - first) * fy - offset) * over
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _yuv_rows(y, u, v, across, down, siting, scales, weights, table, first, last, out):  # type: ignore[no-untyped-def]
     red_by = nb.float32(2) * (nb.float32(1) - weights[0])
     blue_by = nb.float32(2) * (nb.float32(1) - weights[1])
@@ -181,7 +182,7 @@ def _yuv_rows(y, u, v, across, down, siting, scales, weights, table, first, last
             out[2, i, j] = light_of(luma + blue_by * b, table)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _code_rows(plane, scales, curve, first, last, out):  # type: ignore[no-untyped-def]
     over = nb.float32(1) / scales[1]
     for i in range(first, last):
@@ -189,7 +190,7 @@ def _code_rows(plane, scales, curve, first, last, out):  # type: ignore[no-untyp
             out[i, j] = light_of((nb.float32(plane[i, j]) - scales[0]) * over, curve)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _signal_rows(planes, scales, curve, top, first, last, out):  # type: ignore[no-untyped-def]
     for c in range(3):
         for i in range(first, last):
@@ -198,7 +199,7 @@ def _signal_rows(planes, scales, curve, top, first, last, out):  # type: ignore[
                 out[c, i, j] = nb.int64(min(max(code, nb.float32(0)), nb.float32(top)))
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _luma_rows(planes, scales, weights, curve, top, first, last, luma, chroma):  # type: ignore[no-untyped-def]
     green = nb.float32(1) - weights[0] - weights[1]
     by_blue = scales[3] / (nb.float32(2) * (nb.float32(1) - weights[1]))
@@ -217,7 +218,7 @@ def _luma_rows(planes, scales, weights, curve, top, first, last, luma, chroma): 
             chroma[1, i, j] = scales[2] + by_red * (r - y)
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _share(count, at):  # type: ignore[no-untyped-def]
     """Return the weight of one of ``count`` samples in a row: 1, (1, 1)/2 or (1, 2, 1)/4."""
     if count == 1:
@@ -225,7 +226,7 @@ def _share(count, at):  # type: ignore[no-untyped-def]
     return nb.float32(0.5) if count == 2 or at == 1 else nb.float32(0.25)
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _any_hidden(hidden, first, last, left, right):  # type: ignore[no-untyped-def]
     for y in range(max(first, 0), min(last, hidden.shape[0])):
         for x in range(max(left, 0), min(right, hidden.shape[1])):
@@ -234,7 +235,7 @@ def _any_hidden(hidden, first, last, left, right):  # type: ignore[no-untyped-de
     return False
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _chroma_rows(full, carried, hidden, carry, across, down, siting, top, first, last, out):  # type: ignore[no-untyped-def]
     """Lay chroma down, with the difference carried where nothing is hidden within the filters' reach."""
     high, wide = full.shape

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.colour.transfer import Transfer
+from calado.compiled import compiled
 from calado.numeric import bits_of
 
 #: signals in the table of light, to a whole one
@@ -37,7 +38,7 @@ def signal_table(transfer: Transfer) -> NDArray[np.float32]:
     return transfer.encode(np.exp2(octave + LEAST) * (1 + step / PER_OCTAVE)).astype(np.float32)
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def light_of(signal, table):  # type: ignore[no-untyped-def]
     """Return the light of a signal, looked up; beyond what codes can be it is held."""
     at = min(abs(signal), nb.float32(SIGNALS)) * nb.float32(STEPS)
@@ -47,7 +48,7 @@ def light_of(signal, table):  # type: ignore[no-untyped-def]
     return made if signal >= 0 else -made
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def signal_of(light, table):  # type: ignore[no-untyped-def]
     """Return the signal of a light, looked up by the bits of the number: octave, and place in it. NaN is black."""
     magnitude = min(abs(light), nb.float32(MOST_LIGHT))

@@ -12,11 +12,11 @@ stands before them as parts do: put in is a + b − ab, take out a − ab.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.profile import matte_at
 from calado.sheet.models import Stroke
 from calado.strips import for_rows
@@ -75,7 +75,7 @@ def _touches(box: Box, other: Box, pixel: float) -> bool:
     return across and box[1] - room < other[3] and box[3] + room > other[1]
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _radius(base, pressure, pen, pixel):  # type: ignore[no-untyped-def]
     """Return the radius of a touch and how much of it there is, for one smaller than a pixel."""
     radius = base * pressure if pen == 2.0 else base
@@ -85,7 +85,7 @@ def _radius(base, pressure, pen, pixel):  # type: ignore[no-untyped-def]
     return radius, 1.0
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _span(low, high, pixel, start, count):  # type: ignore[no-untyped-def]
     """Return the first and last + 1 pixel that a stretch touches, with one to spare."""
     first = int(np.floor(low / pixel)) - 1 - start
@@ -93,7 +93,7 @@ def _span(low, high, pixel, start, count):  # type: ignore[no-untyped-def]
     return min(max(first, 0), count), min(max(last, 0), count)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _swept(a, y0, width, left, top, pixel, p, q, numbers):  # type: ignore[no-untyped-def]
     """Lift rows to the ceiling of all touches between two points at once."""
     hardness, density, pen = numbers[1], numbers[3], numbers[5]
@@ -118,7 +118,7 @@ def _swept(a, y0, width, left, top, pixel, p, q, numbers):  # type: ignore[no-un
                 a[j, i] = max(a[j, i], np.float32(density * share) * disc)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _touched(a, y0, width, left, top, pixel, x0, y_at, pressure, numbers):  # type: ignore[no-untyped-def]
     """Lift rows toward the ceiling of one touch."""
     hardness, density, pen = numbers[1], numbers[3], numbers[5]
@@ -139,7 +139,7 @@ def _touched(a, y0, width, left, top, pixel, x0, y_at, pressure, numbers):  # ty
                     a[j, i] += flow * (ceiling - a[j, i])
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _stroke(a, y0, width, left, top, pixel, points, numbers):  # type: ignore[no-untyped-def]
     """Draw one stroke into rows of zeros."""
     if numbers[2] >= 1.0 and numbers[5] != 1.0:
@@ -168,7 +168,7 @@ def _stroke(a, y0, width, left, top, pixel, points, numbers):  # type: ignore[no
             _touched(a, y0, width, left, top, pixel, x, y, p[2] + t * (q[2] - p[2]), numbers)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _fold_rows(out, first, last, left, top, pixel, points, starts, numbers, boxes):  # type: ignore[no-untyped-def]
     """Fold strokes in order into rows of a matte."""
     width = out.shape[1]

@@ -5,19 +5,19 @@ References
 Ottosson2020, CSSColor4
 """
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Planes
 from calado.colour.oklab import LMS_TO_LAB, rgb_to_lms
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.strips import for_rows
 
 ROWS = 32
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _lab_rows(planes, lms, lab, polar, first, last, out):  # type: ignore[no-untyped-def]
     for y in range(first, last):
         for x in range(planes.shape[2]):

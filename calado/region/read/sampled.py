@@ -8,7 +8,6 @@ References
 Ottosson2020, Sharma2005
 """
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
@@ -16,6 +15,7 @@ from calado.arrays import Matte
 from calado.colour.difference import delta_e_2000, linear_to_lab
 from calado.colour.oklab import oklab_to_linear
 from calado.colour.spaces import ColourSpace
+from calado.compiled import compiled
 from calado.region.affine import Affine
 from calado.region.context import ALONE, PartContext
 from calado.region.parameters import PROFILE
@@ -35,7 +35,7 @@ NONE = np.float32(1e4)
 MOST_SAMPLES = 60
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _nearest_rows(lab, samples, first, last, out):  # type: ignore[no-untyped-def]
     for y in range(first, last):
         for x in range(lab.shape[2]):

@@ -4,11 +4,11 @@ Convention: whole between ``low`` and ``high``; falling to nothing over ``soft_l
 above ``high``. A ``low`` at the bottom of the axis, or a ``high`` at its top, is open: it stays whole beyond.
 """
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.profile import PROFILES, falling
 from calado.strips import for_rows
 
@@ -18,7 +18,7 @@ FAR = np.float32(1e30)
 ROUNDING = np.float32(2e-6)
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _side(beyond, soft, profile):  # type: ignore[no-untyped-def]
     """Return the share at ``beyond`` the whole part, falling over ``soft``."""
     if beyond <= ROUNDING:
@@ -28,7 +28,7 @@ def _side(beyond, soft, profile):  # type: ignore[no-untyped-def]
     return falling(np.float32(1) - np.float32(beyond / soft), profile)
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _slope_rows(axis, ends, hue, profile, first, last, out):  # type: ignore[no-untyped-def]
     """Multiply rows by the slope; ``ends`` = (low, soft_low, high, soft_high); a hue has a middle and a half width."""
     low, soft_low, high, soft_high = ends[0], ends[1], ends[2], ends[3]

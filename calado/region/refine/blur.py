@@ -2,10 +2,10 @@
 
 from math import ceil
 
-import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.refine.disc import extremes, flat_value
 from calado.region.refine.step import RefineStep
 from calado.sheet.declare import Number, Unit
@@ -17,7 +17,7 @@ LEAST_PX = 0.12
 ROWS, COLUMNS = 32, 128
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _blur_rows(source, blocks, taps, first, last, out):  # type: ignore[no-untyped-def]
     """Blur rows tile by tile: across first, into lines of their own, then down. At the array's border it goes on."""
     height, width = source.shape

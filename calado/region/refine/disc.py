@@ -12,11 +12,11 @@ Serra1982: flat grey dilation; shrinking is growing what is left out.
 
 from math import cos, pi, sin
 
-import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.strips import for_rows
 
 TILE_ROWS, TILE_COLUMNS = 32, 64
@@ -53,7 +53,7 @@ def grown(matte: Matte, radius_px: float) -> Matte:
     return out
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _extremes(source):  # type: ignore[no-untyped-def]
     """Return (least, greatest) of blocks of BLOCK × BLOCK pixels."""
     high, wide = -(-source.shape[0] // BLOCK), -(-source.shape[1] // BLOCK)
@@ -65,7 +65,7 @@ def _extremes(source):  # type: ignore[no-untyped-def]
     return out
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def flat_value(blocks, top, bottom, left, right):  # type: ignore[no-untyped-def]
     """Return the one value of a rectangle of pixels, or -1 where it has several."""
     i0, i1 = max(top, 0) // BLOCK, min((bottom - 1) // BLOCK + 1, blocks.shape[1])
@@ -74,12 +74,12 @@ def flat_value(blocks, top, bottom, left, right):  # type: ignore[no-untyped-def
     return greatest if greatest - least < FLAT else np.float32(-1)
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _held(value, size):  # type: ignore[no-untyped-def]
     return min(max(value, 0), size - 1)
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _along_rows(source, radius, y0, y1, x0, x1, out):  # type: ignore[no-untyped-def]
     """Take in each row of the disc, from end to end, by maxima over runs of 2ⁿ pixels."""
     height, width = source.shape
@@ -115,7 +115,7 @@ def _along_rows(source, radius, y0, y1, x0, x1, out):  # type: ignore[no-untyped
                 line[k] = max(line[k], max(most, max(left, right)))
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _along_rim(source, radius, y0, y1, x0, x1, out):  # type: ignore[no-untyped-def]
     """Take in the upper and the lower rim, column by column."""
     height, width = source.shape
@@ -135,7 +135,7 @@ def _along_rim(source, radius, y0, y1, x0, x1, out):  # type: ignore[no-untyped-
                 line[k] = max(line[k], max(above, below))
 
 
-@nb.njit(nogil=True, cache=True, fastmath=True)
+@compiled(fastmath=True)
 def _in_directions(source, radius, directions, y0, y1, x0, x1, out):  # type: ignore[no-untyped-def]
     height, width = source.shape
     for d in range(directions.shape[0]):
@@ -152,7 +152,7 @@ def _in_directions(source, radius, directions, y0, y1, x0, x1, out):  # type: ig
                 line[k] = max(line[k], above + fy * (below - above))
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _grow_rows(source, blocks, radius, directions, first, last, out):  # type: ignore[no-untyped-def]
     pad = int(radius) + 2
     for x0 in range(0, source.shape[1], TILE_COLUMNS):

@@ -9,10 +9,10 @@ Huang1979: the median by a histogram that follows the window, here with a disc a
 
 from math import floor
 
-import numba as nb
 import numpy as np
 
 from calado.arrays import Matte
+from calado.compiled import compiled
 from calado.region.refine.disc import BLOCK, extremes, flat_value
 from calado.region.refine.step import RefineStep
 from calado.sheet.declare import Number, Unit
@@ -21,7 +21,7 @@ from calado.strips import for_rows
 ROWS = 32
 
 
-@nb.njit(nogil=True, cache=True, inline="always")
+@compiled(inline="always")
 def _middle(bins, half):  # type: ignore[no-untyped-def]
     """Return the value below which half of the window lies, read between the bins."""
     below = 0
@@ -32,7 +32,7 @@ def _middle(bins, half):  # type: ignore[no-untyped-def]
     return 1.0
 
 
-@nb.njit(nogil=True, cache=True)
+@compiled()
 def _median_rows(codes, source, blocks, radius, first, last, out):  # type: ignore[no-untyped-def]
     height, width = codes.shape
     chord = np.array([int(np.sqrt(float(radius * radius - dy * dy))) for dy in range(-radius, radius + 1)])
