@@ -14,6 +14,7 @@ import numpy as np
 
 from calado.adjust.side import GuardStep, PointStep, SideBuilder
 from calado.adjust.stats import PictureStats
+from calado.adjust.tone_lut import channels_into, is_table
 from calado.arrays import Matte, Planes, Settings
 from calado.colour.spaces import ColourSpace
 from calado.sheet.declare import AdjustmentDeclaration, Values
@@ -35,7 +36,8 @@ class PointAdjustment(AdjustmentDeclaration):
     """A point adjustment.
 
     ``settings(values, space)`` turns values into the numbers of the kernel, contiguous float32;
-    ``into(planes, settings)`` is a compiled kernel that changes a strip in place and releases the GIL.
+    ``into(planes, settings)`` is a compiled kernel that changes a strip in place; settings that are one table a channel
+    are read by the one that all such adjustments share.
     """
 
     settings: Callable[[Values, ColourSpace], Settings] = lambda values, space: np.zeros(0, np.float32)
@@ -46,7 +48,11 @@ class PointAdjustment(AdjustmentDeclaration):
     def add_to(self, side: SideBuilder, values: Values, space: ColourSpace, luts: Luts) -> None:
         """Add what these values do to a side."""
         made = self.settings(values, space) if self.from_file is None else self.from_file(values, space, luts)
-        side.add_point(PointStep(self.into, made))
+        side.add_point(self.step(made))
+
+    def step(self, settings: Settings) -> PointStep:
+        """Return what is done by a kernel's numbers."""
+        return PointStep(channels_into if is_table(settings) else self.into, settings)
 
 
 @dataclass(frozen=True)

@@ -20,6 +20,10 @@ class PointStep:
     into: Callable[[Planes, Settings], None]
     settings: Settings
 
+    def run(self, planes: Planes) -> None:
+        """Do it to planes, in place."""
+        self.into(planes, self.settings)
+
 
 @dataclass(frozen=True, eq=False)
 class GuardStep:

@@ -46,17 +46,6 @@ def blend_into(before, treated, matte, first, column, mix, outside, out):  # typ
 
 
 @compiled(fastmath=True)
-def fade_into(before, treated, mix, column, out):  # type: ignore[no-untyped-def]
-    """Add mix · (treated − before) to ``out``, everywhere."""
-    for y in range(treated.shape[1]):
-        for c in range(3):
-            old = before[c, y, column : column + treated.shape[2]]
-            new, row = treated[c, y], out[c, y, column : column + treated.shape[2]]
-            for x in range(new.size):
-                row[x] += mix * (new[x] - old[x])
-
-
-@compiled(fastmath=True)
 def grade_into(sharp, level, shares, weight, first, column, out):  # type: ignore[no-untyped-def]
     """Lay one level of a stack of blurs into ``out`` where its weight asks for it (blur by radius).
 
@@ -78,14 +67,3 @@ def grade_into(sharp, level, shares, weight, first, column, out):  # type: ignor
                 up = min(max((w * w - below * below) * rise, nb.float32(0)), nb.float32(1))
                 down = min(max((w * w - at * at) * fall, nb.float32(0)), nb.float32(1))
                 row[x] += (up - down) * (here[x] - source[x])
-
-
-@compiled()
-def cover_into(treated, cover, light, first, column):  # type: ignore[no-untyped-def]
-    """Lay a colour over a treated strip where ``cover`` says how much; the strip begins at ``column`` of the cover."""
-    for y in range(treated.shape[1]):
-        share = cover[first + y, column : column + treated.shape[2]]
-        for c in range(3):
-            row = treated[c, y]
-            for x in range(row.size):
-                row[x] += share[x] * (light[c] - row[x])

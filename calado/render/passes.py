@@ -19,14 +19,15 @@ from math import ceil, log
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.kind import RingPlan, Rows, SpatialContext, SpatialPlan
+from calado.adjust.kind import Composited, RingPlan, Rows, SpatialContext, SpatialPlan
 from calado.adjust.side import GuardStep, PointStep, SidePlan
 from calado.adjust.stats import PictureStats
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.region.resolved import ResolvedRegion
-from calado.render.blend import blend_into, cover_into, extent, fade_into, grade_into
+from calado.render.blend import blend_into, extent, grade_into
 from calado.render.plan import PassPlan
+from calado.render.tiles import GUARD, POINT, Program, array_at, code_of
 from calado.sheet.models import UNMOVED, Anchor
 from calado.strips import for_rows
 from calado.window import Window
@@ -188,72 +189,87 @@ def _grade_weight(stage: SpatialPlan, at: SpatialContext) -> Matte:
 
 
 def _run(planes: Planes, jobs: list[PassJob]) -> Planes:
-    out = np.empty_like(planes)
+    planes = np.ascontiguousarray(planes)
+    program = Program()
+    made: list[_Made] = []
+    for job in jobs:
+        first = len(program.sides)
+        for side in job.sides:
+            if side.levels:
+                rows = _Laid(planes, job, side) if side.laid else side.levels[-1]
+                made.append(_Made(len(program.sides), rows, job.matte, side.outside))
+            _add_side(program, job, side)
+        program.passes.append((first, len(program.sides)))
+    written, out = program.written(), np.empty_like(planes)
 
     def work(first: int, last: int) -> None:
-        strip = np.ascontiguousarray(planes[:, first:last])
-        for job in jobs:
-            strip = _pass_strip(strip, job, first)
-        out[:, first:last] = strip
+        places = {each.side: each.place(first, last, planes.shape[2]) for each in made}
+        written.rows_into(planes, first, last, {side: place for side, (place, _) in places.items()}, out)
 
     for_rows(planes.shape[1], STRIP_ROWS, work)
     return out
 
 
-def _pass_strip(strip: Planes, job: PassJob, first: int) -> Planes:
-    """Return a strip, shape (3, rows, W), after one pass."""
-    out = strip
-    for side in job.sides:
-        start, end = _columns(job.matte, first, first + strip.shape[1], side.outside, strip.shape[2])
+def _add_side(program: Program, job: PassJob, side: SideJob) -> None:
+    """Write a side down."""
+    steps, guards, covers = len(program.steps), len(program.guards), len(program.covers)
+    for step in side.tail if not side.laid else ():
+        settings = program.hold(step.settings)
+        program.steps.append((code_of(step.into, POINT), settings.ctypes.data, settings.size))
+    for guard in side.guards:
+        settings = program.hold(guard.settings)
+        before = program.hold(job.source) if guard.of_source else None
+        program.guards.append((code_of(guard.into, GUARD), settings.ctypes.data, settings.size, *array_at(before)))
+    for cover, light in side.covers:
+        program.covers.append(array_at(program.hold(cover)))
+        program.lights.append(light)
+    matte = array_at(program.hold(job.matte))
+    own = array_at(program.hold(side.own))
+    ends = (steps, len(program.steps), guards, len(program.guards), covers, len(program.covers))
+    program.sides.append([int(side.outside), *matte[:2], 0, 0, 0, *own, *ends, int(side.laid)])
+    program.mixes.append(float(job.mix))
+
+
+@dataclass(frozen=True, eq=False)
+class _Laid:
+    """What a graded blur makes of a picture, as rows."""
+
+    planes: Planes
+    job: PassJob
+    side: SideJob
+
+    def rows_into(self, first: int, last: int, column: int, out: Planes) -> None:
+        """Fill ``out``, shape (3, last − first, n), with the rows of the window from ``column`` on."""
+        strip = np.ascontiguousarray(self.planes[:, first:last])
+        out[:] = _laid_in(strip, self.job, self.side, first, column, column + out.shape[2])
+
+
+@dataclass(frozen=True, eq=False)
+class _Made:
+    """What a side, by its number, is made from in place of what came in, where it acts."""
+
+    side: int
+    rows: Rows
+    matte: Matte | None
+    outside: bool
+
+    def place(self, first: int, last: int, wide: int) -> tuple[tuple[int, int, int], Planes | None]:
+        """Return where rows ``first`` to ``last`` of it lie, and the array itself, which is to live as long."""
+        if isinstance(self.rows, Composited):
+            return array_at(self.rows.planes), None
+        start, end = (0, wide) if self.matte is None else map(int, extent(self.matte, first, last, self.outside))
         if end <= start:
-            continue
-        if out is strip:
-            out = strip.copy()
-        if side.laid and job.matte is not None:
-            treated = _laid_in(strip, job, side, first, start, end)
-        else:
-            treated = _treated(strip, side, first, start, end)
-        before = strip if side.own is None else np.ascontiguousarray(side.own[:, first : first + strip.shape[1]])
-        _guard_into(treated, before, job, side, first, start)
-        for cover, light in side.covers:
-            cover_into(treated, cover, light, first, start)
-        if job.matte is None or side.laid:
-            fade_into(strip, treated, job.mix, start, out)
-        else:
-            blend_into(before, treated, job.matte, first, start, job.mix, side.outside, out)
-    return out
-
-
-def _columns(matte: Matte | None, first: int, last: int, outside: bool, width: int) -> tuple[int, int]:
-    if matte is None:
-        return (0, width)
-    start, end = extent(matte, first, last, outside)
-    return int(start), int(end)
+            return (0, 0, 0), None
+        # sides are made by sixteens of pixels
+        start, end = start // 16 * 16, min(-(-end // 16) * 16, wide)
+        made = np.empty((3, last - first, end - start), np.float32)
+        self.rows.rows_into(first, last, start, made)
+        return array_at(made, first, start), made
 
 
 def _steps_into(planes: Planes, steps: tuple[PointStep, ...]) -> None:
     for step in steps:
-        step.into(planes, step.settings)
-
-
-def _guard_into(treated: Planes, strip: Planes, job: PassJob, side: SideJob, first: int, start: int) -> None:
-    for guard in side.guards:
-        before = strip
-        if guard.of_source and job.source is not None:
-            before = job.source[:, first : first + strip.shape[1]]
-        columns = np.ascontiguousarray(before[:, :, start : start + treated.shape[2]])
-        guard.into(treated, columns, guard.settings)
-
-
-def _treated(strip: Planes, side: SideJob, first: int, start: int, end: int) -> Planes:
-    """Return T(in) for the columns ``start`` to ``end`` of a strip."""
-    if side.levels:
-        treated = np.empty((3, strip.shape[1], end - start), np.float32)
-        side.levels[-1].rows_into(first, first + strip.shape[1], start, treated)
-    else:
-        treated = strip[:, :, start:end].copy()
-    _steps_into(treated, side.tail)
-    return treated
+        step.run(planes)
 
 
 def _laid_in(strip: Planes, job: PassJob, side: SideJob, first: int, start: int, end: int) -> Planes:

@@ -15,10 +15,8 @@ from calado.adjust.kind import Luts, PointAdjustment, numbers
 from calado.adjust.tone_lut import (
     SIZE,
     channel_settings,
-    channels_into,
     decode_table,
     encode_table,
-    is_table,
     to_light,
     to_signal,
 )
@@ -110,10 +108,6 @@ def _solid_into(planes: Planes, s: Settings) -> None:  # noqa: C901 - one loop o
                 planes[c, y, x] = to_light(decoding, new)
 
 
-def _into(planes: Planes, s: Settings) -> None:
-    (channels_into if is_table(s) else _solid_into)(planes, s)
-
-
 def lut_settings(table: Lut, amount: float, space: ColourSpace) -> Settings:
     """Return the kernel's numbers for a table."""
     if table.solid:
@@ -167,5 +161,5 @@ LUT = PointAdjustment(
     control="lut",
     wide=True,
     from_file=_from_file,
-    into=_into,
+    into=_solid_into,
 )

@@ -17,10 +17,8 @@ from calado.adjust.kind import PointAdjustment, numbers
 from calado.adjust.tone_lut import (
     SIZE,
     channel_settings,
-    channels_into,
     decode_table,
     encode_table,
-    is_table,
     to_light,
     to_signal,
 )
@@ -153,10 +151,6 @@ def _whole_into(planes: Planes, s: Settings) -> None:
                 planes[c, y, x] = to_light(decoding, new)
 
 
-def _into(planes: Planes, s: Settings) -> None:
-    (channels_into if is_table(s) else _whole_into)(planes, s)
-
-
 def _settings(values: Values, space: ColourSpace) -> Settings:
     number, mode = WASH.all_numbers(values), str(values.get("mode", MODES[0][0]))
     colour = space.transfer.encode(np.array(light_of(number, space)))
@@ -200,5 +194,5 @@ WASH = PointAdjustment(
     begins={"amount": 0.4},
     wide=True,
     settings=_settings,
-    into=_into,
+    into=_whole_into,
 )

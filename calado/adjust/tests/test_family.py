@@ -156,7 +156,7 @@ class Family(TestCase):
     def test_black_stays_black_and_no_result_is_nan(self) -> None:
         for each in POINTS:
             planes = np.zeros((3, 2, 4), np.float32)
-            each.into(planes, each.settings(strong(each), SRGB))
+            each.step(each.settings(strong(each), SRGB)).run(planes)
             self.assertTrue(np.isfinite(planes).all(), each.id)
             if each.id not in LIGHTS_BLACK:
                 np.testing.assert_allclose(planes, 0, atol=1e-9, err_msg=each.id)
@@ -165,7 +165,7 @@ class Family(TestCase):
         for each in POINTS:
             planes = np.full((3, 1, 4), 100.0, np.float32)
             planes[2] = -0.5
-            each.into(planes, each.settings(strong(each), SRGB))
+            each.step(each.settings(strong(each), SRGB)).run(planes)
             self.assertTrue(np.isfinite(planes).all(), each.id)
 
 
@@ -176,7 +176,7 @@ class Exposure(TestCase):
             planes = PICTURE.copy()
             exposure = ADJUSTMENTS["exposure"]
             assert isinstance(exposure, PointAdjustment)
-            exposure.into(planes, exposure.settings({"amount": ev}, SRGB))
+            exposure.step(exposure.settings({"amount": ev}, SRGB)).run(planes)
             np.testing.assert_array_equal(planes, PICTURE * np.float32(factor))
 
 
@@ -185,7 +185,7 @@ class Saturation(TestCase):
         planes = PICTURE.copy()
         saturation = ADJUSTMENTS["saturation"]
         assert isinstance(saturation, PointAdjustment)
-        saturation.into(planes, saturation.settings({"amount": amount}, space))  # type: ignore[arg-type]
+        saturation.step(saturation.settings({"amount": amount}, space)).run(planes)  # type: ignore[arg-type]
         return np.moveaxis(planes, 0, -1)
 
     def test_against_plain_oklab_in_every_space(self) -> None:

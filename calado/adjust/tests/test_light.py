@@ -40,7 +40,7 @@ def treated(signal: np.ndarray, values: dict[str, object], space: ColourSpace = 
         if isinstance(adjustment, GuardAdjustment):
             adjustment.into(planes, before, adjustment.settings(complete, space))
         else:
-            adjustment.into(planes, adjustment.settings(complete, space))
+            adjustment.step(adjustment.settings(complete, space)).run(planes)
     return np.moveaxis(space.transfer.encode(planes), 0, -1)
 
 
@@ -283,5 +283,5 @@ class Luts(TestCase):
         lut = ADJUSTMENTS["lut"]
         assert isinstance(lut, PointAdjustment) and lut.from_file
         planes = np.ascontiguousarray(np.moveaxis(SRGB.transfer.decode(SIGNAL), -1, 0), np.float32)
-        lut.into(planes, lut.from_file({"amount": 1.0, "file": "any"}, SRGB, lambda digest: table))
+        lut.step(lut.from_file({"amount": 1.0, "file": "any"}, SRGB, lambda digest: table)).run(planes)
         return np.moveaxis(SRGB.transfer.encode(planes), 0, -1)

@@ -26,7 +26,7 @@ def run(id: str, space: ColourSpace = SRGB, picture: np.ndarray = PICTURE, **val
     planes = picture.copy()
     adjustment = ADJUSTMENTS[id]
     assert isinstance(adjustment, PointAdjustment)
-    adjustment.into(planes, adjustment.settings(values, space))
+    adjustment.step(adjustment.settings(values, space)).run(planes)
     return planes
 
 

@@ -174,7 +174,7 @@ class Cubes(Folder):
     def through(self, text: str, signal: np.ndarray) -> np.ndarray:
         table = read_cube(text.encode())
         planes = np.ascontiguousarray(np.moveaxis(SRGB.transfer.decode(signal), -1, 0), np.float32)
-        LUT.into(planes, LUT.from_file({"amount": 1.0, "file": "any"}, SRGB, lambda digest: table))  # type: ignore[misc]
+        LUT.step(LUT.from_file({"amount": 1.0, "file": "any"}, SRGB, lambda digest: table)).run(planes)  # type: ignore[misc]
         return np.moveaxis(SRGB.transfer.encode(planes), 0, -1)
 
     def by_ocio(self, text: str, signal: np.ndarray) -> np.ndarray:
