@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from benchmarks.clock import Time, least
-from benchmarks.core import Row, as_figures, still
+from benchmarks.core import Row, still
 from benchmarks.figure import Figure
 from calado.adjust.kind import ClearAdjustment, GuardAdjustment
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
@@ -111,4 +111,4 @@ def rows() -> list[Row]:
 
 def figures() -> list[Figure]:
     """Return the rows as figures."""
-    return as_figures(rows())
+    return [row.figure for row in rows()]

@@ -152,6 +152,6 @@ def figures() -> list[Figure]:
     made = []
     for row in rows():
         plays = row.what.startswith("a frame played")
-        against = row.plain.cpu / row.ours.cpu if row.plain else None
+        against = row.plain.copies / row.ours.copies if row.plain else None
         made.append(Figure(row.what, row.ours.wall * 1e3, "ms", 40 if plays else None, plain=against))
     return [*made, *_reached(), *_shares()]

@@ -3,19 +3,25 @@
 import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 import numpy as np
-
-from calado.strips import for_rows
+from numpy.typing import NDArray
 
 
 @dataclass(frozen=True)
 class Time:
-    """Seconds of CPU time, over all threads of this process, and of wall time."""
+    """Seconds of CPU time, over all threads of this process, and of wall time, and a copy's CPU time at that moment."""
 
     cpu: float
     wall: float
+    copy: float
+
+    @property
+    def copies(self) -> float:
+        """The CPU time as a multiple of the copy's: machines that others use too are now faster and now slower."""
+        return self.cpu / self.copy
 
 
 def least(work: Callable[[Any], object], inputs: Iterable[Any], warm: int = 2) -> Time:
@@ -24,26 +30,24 @@ def least(work: Callable[[Any], object], inputs: Iterable[Any], warm: int = 2) -
     The least is the time that the machine's other work disturbed least; each round may be given another input, so
     that nothing is answered from a cache.
     """
-    cpu, wall = [], []
+    cpu, wall, copies = [], [], []
     for number, given in enumerate(inputs):
         at_cpu, at_wall = time.process_time(), time.perf_counter()
         work(given)
         if number >= warm:
             cpu.append(time.process_time() - at_cpu)
             wall.append(time.perf_counter() - at_wall)
-    return Time(min(cpu), min(wall))
+        copies.append(_copy())
+    return Time(min(cpu), min(wall), min(copies))
 
 
-def copy_floor(width: int, height: int) -> Time:
-    """Return the time to copy a float32 picture into new memory, on all threads: what the machine allows."""
-    picture = np.random.default_rng(1).random((3, height, width), np.float32)
+def _copy() -> float:
+    """Return the CPU time of copying a float32 picture of 1600 × 1067 into new memory: what the machine allows now."""
+    picture, began = _picture(), time.process_time()
+    picture.copy()
+    return time.process_time() - began
 
-    def copy(_: object) -> None:
-        into = np.empty_like(picture)
 
-        def rows(first: int, last: int) -> None:
-            into[:, first:last] = picture[:, first:last]
-
-        for_rows(height, 64, rows)
-
-    return least(copy, range(24))
+@cache
+def _picture() -> NDArray[np.float32]:
+    return np.random.default_rng(1).random((3, 1067, 1600), np.float32)

@@ -8,7 +8,7 @@ import numpy as np
 from PIL import Image
 
 from benchmarks import plain, sheets
-from benchmarks.clock import Time, copy_floor, least
+from benchmarks.clock import Time, least
 from benchmarks.figure import Figure
 from calado.adjust.blur.cells import blur
 from calado.colour.spaces import SRGB
@@ -33,10 +33,11 @@ class Row:
     reach: float | None = None
     stretch: float | None = None
 
-    def figure(self, floor: Time) -> Figure:
-        """Return it as a multiple of a copy's time."""
-        against = self.plain.cpu / self.ours.cpu if self.plain else None
-        return Figure(self.what, self.ours.cpu / floor.cpu, "× copy", self.reach, self.stretch, against)
+    @property
+    def figure(self) -> Figure:
+        """It as a multiple of a copy's time."""
+        against = self.plain.copies / self.ours.copies if self.plain else None
+        return Figure(self.what, self.ours.copies, "× copy", self.reach, self.stretch, against)
 
 
 def still() -> Source:
@@ -95,16 +96,9 @@ def rows() -> list[Row]:
     ]
 
 
-def as_figures(rows: list[Row]) -> list[Figure]:
-    """Return rows as multiples of the copy of a still, which is measured now."""
-    source = still()
-    floor = copy_floor(source.width, source.height)
-    return [row.figure(floor) for row in rows]
-
-
 def figures() -> list[Figure]:
     """Return the core's figures."""
-    return as_figures(rows())
+    return [row.figure for row in rows()]
 
 
 def _blur_row(source: Source, picture: plain.Picture) -> Row:

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 
 from benchmarks.clock import least
-from benchmarks.core import ROUNDS, Row, as_figures
+from benchmarks.core import ROUNDS, Row
 from benchmarks.figure import Figure
 from calado.region.kinds import PARTS
 from calado.region.matte import Mattes, part_matte
@@ -84,4 +84,4 @@ def rows() -> list[Row]:
 
 def figures() -> list[Figure]:
     """Return the rows as figures."""
-    return as_figures(rows())
+    return [row.figure for row in rows()]

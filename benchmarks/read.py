@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from benchmarks.clock import Time, least
-from benchmarks.core import ROUNDS, Row, as_figures, still
+from benchmarks.core import ROUNDS, Row, still
 from benchmarks.figure import Figure
 from calado.region.context import PartContext
 from calado.region.kinds import PARTS
@@ -137,4 +137,4 @@ def rows() -> list[Row]:
 
 def figures() -> list[Figure]:
     """Return the rows as figures."""
-    return as_figures(rows())
+    return [row.figure for row in rows()]

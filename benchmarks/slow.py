@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from benchmarks.adjustments import OVAL, USUAL
 from benchmarks.clock import least
-from benchmarks.core import Row, as_figures, still
+from benchmarks.core import Row, still
 from benchmarks.figure import Figure
 from calado.adjust.registry import ADJUSTMENTS
 from calado.render.engine import Engine, Order
@@ -46,4 +46,4 @@ def figures() -> list[Figure]:
             engine.picture(source, Order(Sheet(regions=(OVAL,), passes=(each,))), window)
 
         made.append(Row(ADJUSTMENTS[id].name.lower(), least(work, _treatments(id, moves)), None, reach, stretch))
-    return as_figures(made)
+    return [row.figure for row in made]

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 
-THREADS = max(1, os.cpu_count() or 1)
+#: one for each processor that this process may use
+THREADS = len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
 
 
 @lru_cache(maxsize=1)
