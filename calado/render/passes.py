@@ -17,17 +17,18 @@ from dataclasses import dataclass, replace
 from math import ceil, log
 
 import numpy as np
-from numpy.typing import NDArray
 
 from calado.adjust.kind import Composited, RingPlan, Rows, SpatialContext, SpatialPlan
-from calado.adjust.side import GuardStep, PointStep, SidePlan
+from calado.adjust.side import PointStep, SidePlan
 from calado.adjust.stats import PictureStats
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.region.resolved import ResolvedRegion
-from calado.render.blend import blend_into, extent, grade_into
+from calado.render.blend import extent
+from calado.render.jobs import ONE, Laid, PassJob, SideJob
 from calado.render.plan import PassPlan
-from calado.render.tiles import GUARD, POINT, Program, array_at, code_of
+from calado.render.program import Program, array_at, code_of
+from calado.render.tiles import GUARD, POINT
 from calado.sheet.models import UNMOVED, Anchor
 from calado.strips import for_rows
 from calado.window import Window
@@ -38,7 +39,6 @@ STRIP_ROWS = 32
 RADIUS_STEP, LEAST_RADIUS_PX = 1.75, 0.5
 #: a side's own colours are known as well as any from a quarter of the pixel on
 TRUSTED = np.float32(4)
-ONE = np.float32(1)
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,39 +56,6 @@ class RenderContext:
     space: ColourSpace
     stats: PictureStats
     secret: int
-
-
-@dataclass(frozen=True, eq=False)
-class SideJob:
-    """One side of a pass, ready for strips.
-
-    The picture comes from ``levels`` when the last thing that looked around made one (several: graded), else from
-    ``base``, else from the strip itself; then follow the ``tail`` and the guards. ``graded`` is the weight by which
-    levels are laid, ``shares`` what each has of the whole radius, and ``laid`` says that the picture is laid in
-    already, where the tail comes by the matte. ``covers`` are rings: how much of each pixel they cover, and their
-    light. ``own`` is what the side began with, where that is not the picture as it came in.
-    """
-
-    outside: bool
-    base: Planes | None = None
-    levels: tuple[Rows, ...] = ()
-    graded: Matte | None = None
-    shares: tuple[float, ...] = ()
-    laid: bool = False
-    tail: tuple[PointStep, ...] = ()
-    guards: tuple[GuardStep, ...] = ()
-    covers: tuple[tuple[Matte, NDArray[np.float32]], ...] = ()
-    own: Planes | None = None
-
-
-@dataclass(frozen=True, eq=False)
-class PassJob:
-    """A pass with all that was prepared for it on the whole window."""
-
-    sides: tuple[SideJob, ...]
-    matte: Matte | None
-    mix: np.float32
-    source: Planes | None = None
 
 
 def split_runs(plans: tuple[PassPlan, ...]) -> list[list[PassPlan]]:
@@ -189,6 +156,11 @@ def _grade_weight(stage: SpatialPlan, at: SpatialContext) -> Matte:
 
 
 def _run(planes: Planes, jobs: list[PassJob]) -> Planes:
+    whole = _whole(jobs[0])
+    if whole is not None:
+        planes, jobs = whole, jobs[1:]
+    if not jobs:
+        return planes
     planes = np.ascontiguousarray(planes)
     program = Program()
     made: list[_Made] = []
@@ -196,7 +168,7 @@ def _run(planes: Planes, jobs: list[PassJob]) -> Planes:
         first = len(program.sides)
         for side in job.sides:
             if side.levels:
-                rows = _Laid(planes, job, side) if side.laid else side.levels[-1]
+                rows = Laid(planes, job, side) if side.laid else side.levels[-1]
                 made.append(_Made(len(program.sides), rows, job.matte, side.outside))
             _add_side(program, job, side)
         program.passes.append((first, len(program.sides)))
@@ -208,6 +180,16 @@ def _run(planes: Planes, jobs: list[PassJob]) -> Planes:
 
     for_rows(planes.shape[1], STRIP_ROWS, work)
     return out
+
+
+def _whole(job: PassJob) -> Planes | None:
+    """Return what stands in place of the whole picture after a pass, where that is there already."""
+    if job.matte is not None or job.mix < 1 or len(job.sides) != 1:
+        return None
+    side = job.sides[0]
+    if not side.levels or side.laid or side.tail or side.guards or side.covers:
+        return None
+    return side.levels[-1].planes if isinstance(side.levels[-1], Composited) else None
 
 
 def _add_side(program: Program, job: PassJob, side: SideJob) -> None:
@@ -231,20 +213,6 @@ def _add_side(program: Program, job: PassJob, side: SideJob) -> None:
 
 
 @dataclass(frozen=True, eq=False)
-class _Laid:
-    """What a graded blur makes of a picture, as rows."""
-
-    planes: Planes
-    job: PassJob
-    side: SideJob
-
-    def rows_into(self, first: int, last: int, column: int, out: Planes) -> None:
-        """Fill ``out``, shape (3, last − first, n), with the rows of the window from ``column`` on."""
-        strip = np.ascontiguousarray(self.planes[:, first:last])
-        out[:] = _laid_in(strip, self.job, self.side, first, column, column + out.shape[2])
-
-
-@dataclass(frozen=True, eq=False)
 class _Made:
     """What a side, by its number, is made from in place of what came in, where it acts."""
 
@@ -265,27 +233,3 @@ class _Made:
         made = np.empty((3, last - first, end - start), np.float32)
         self.rows.rows_into(first, last, start, made)
         return array_at(made, first, start), made
-
-
-def _steps_into(planes: Planes, steps: tuple[PointStep, ...]) -> None:
-    for step in steps:
-        step.run(planes)
-
-
-def _laid_in(strip: Planes, job: PassJob, side: SideJob, first: int, start: int, end: int) -> Planes:
-    """Return the strip's columns with a graded blur laid in, and what came after it by the matte."""
-    rows, matte = strip.shape[1], job.matte
-    assert matte is not None  # nothing is laid in without a region
-    sharp = strip if side.base is None else np.ascontiguousarray(side.base[:, first : first + rows])
-    laid = sharp.copy()
-    level = np.empty((3, rows, end - start), np.float32)
-    for number, blurred in enumerate(side.levels):
-        blurred.rows_into(first, first + rows, start, level)
-        if side.graded is not None:
-            shares = np.array([0.0, *side.shares, 0.0], np.float32)[number : number + 3]
-            grade_into(sharp, level, shares, side.graded, first, start, laid)
-    if side.graded is None or side.tail:
-        treated = level if side.graded is None else laid[:, :, start:end].copy()
-        _steps_into(treated, side.tail)
-        blend_into(laid.copy(), treated, matte, first, start, ONE, side.outside, laid)
-    return np.ascontiguousarray(laid[:, :, start:end])

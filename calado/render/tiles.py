@@ -8,8 +8,6 @@ out = in + w · (T(in) − in), w the mix times the side's weight: what has no w
 the result is T(in) itself: no rounding, no NaN, no trace of what stood there.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
 from typing import Any
 
 import numba as nb
@@ -17,9 +15,7 @@ import numpy as np
 from llvmlite import ir
 from numba import types
 from numba.extending import intrinsic
-from numpy.typing import NDArray
 
-from calado.arrays import Planes
 from calado.compiled import compiled
 from calado.numeric import bits_of
 
@@ -181,7 +177,7 @@ def _side(line, steps, guards, covers, lights, place, mix, base):  # type: ignor
     "void(float32[:, :, ::1], int64[:, ::1], int64[:, ::1], float32[::1], int64[:, ::1], int64[:, ::1], int64[:, ::1],"
     " float32[:, ::1], int64, int64, float32[:, :, ::1])"
 )
-def _run_rows(picture, passes, sides, mixes, steps, guards, covers, lights, first, last, out):  # type: ignore[no-untyped-def]
+def run_rows(picture, passes, sides, mixes, steps, guards, covers, lights, first, last, out):  # type: ignore[no-untyped-def]
     """Take rows ``first`` to ``last`` of a picture through passes, lines of (first side, last side, not included)."""
     wide = picture.shape[2]
     scratch = np.empty(12 * PIECE + 16, np.float32)
@@ -213,95 +209,3 @@ def _run_rows(picture, passes, sides, mixes, steps, guards, covers, lights, firs
             for c in range(3):
                 at = 4 * (c * plane + y * wide + left)
                 _copy(_kept(base, NOW + c, 0, size), nb.carray(_floats_at(goes_to + at), (size,)))
-
-
-def code_of(kernel: Any, kinds: tuple[Any, ...]) -> int:
-    """Return the address of a kernel's compiled code for arguments of these kinds."""
-    if kinds not in kernel.overloads:
-        kernel.compile(kinds)
-    made = kernel.overloads[kinds]
-    return int(made.library.get_pointer_to_function(made.fndesc.llvm_func_name))
-
-
-def array_at(planes: NDArray[np.float32] | None, first: int = 0, column: int = 0) -> tuple[int, int, int]:
-    """Return where float32 planes lie, and how many floats apart their rows and planes; None: 0.
-
-    With ``first`` and ``column`` the array holds what stands from there on in the picture.
-    """
-    if planes is None:
-        return 0, 0, 0
-    assert planes.dtype == np.float32 and planes.strides[-1] == 4
-    row = planes.strides[-2] // 4
-    plane = planes.strides[0] // 4 if planes.ndim == 3 else 0
-    return planes.ctypes.data - 4 * (first * row + column), row, plane
-
-
-@dataclass
-class Program:
-    """A run as lines of numbers, side after side; what they point to is held."""
-
-    passes: list[tuple[int, int]] = field(default_factory=list)
-    sides: list[list[int]] = field(default_factory=list)
-    mixes: list[float] = field(default_factory=list)
-    steps: list[tuple[int, ...]] = field(default_factory=list)
-    guards: list[tuple[int, ...]] = field(default_factory=list)
-    covers: list[tuple[int, ...]] = field(default_factory=list)
-    lights: list[NDArray[np.float32]] = field(default_factory=list)
-    held: list[Any] = field(default_factory=list)
-
-    def hold(self, array: Any) -> Any:
-        """Return an array that lives as long as the program."""
-        self.held.append(array)
-        return array
-
-    def written(self) -> "Written":
-        """Return it as arrays."""
-        numbers = [
-            np.array(rows, np.int64).reshape(-1, wide)
-            for rows, wide in (
-                (self.passes, 2),
-                (self.sides, WIDE),
-                (self.steps, 3),
-                (self.guards, 6),
-                (self.covers, 3),
-            )
-        ]
-        lights = np.array(self.lights, np.float32).reshape(-1, 3)
-        return Written(*numbers, np.array(self.mixes, np.float32), lights, self.held)
-
-
-@dataclass(frozen=True, eq=False)
-class Written:
-    """A program as arrays."""
-
-    passes: NDArray[np.int64]
-    sides: NDArray[np.int64]
-    steps: NDArray[np.int64]
-    guards: NDArray[np.int64]
-    covers: NDArray[np.int64]
-    mixes: NDArray[np.float32]
-    lights: NDArray[np.float32]
-    held: Sequence[Any]
-
-    def rows_into(
-        self, picture: Planes, first: int, last: int, made: dict[int, tuple[int, int, int]], out: Planes
-    ) -> None:
-        """Fill rows of ``out`` from those of ``picture``; ``made`` tells where, for these rows, sides are made from."""
-        sides = self.sides
-        if made:
-            sides = sides.copy()
-            for side, place in made.items():
-                sides[side, FROM : FROM + 3] = place
-        _run_rows(
-            picture,
-            self.passes,
-            sides,
-            self.mixes,
-            self.steps,
-            self.guards,
-            self.covers,
-            self.lights,
-            first,
-            last,
-            out,
-        )

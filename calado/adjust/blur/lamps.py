@@ -35,8 +35,10 @@ def rebuilt(planes: Planes, window: Window, stops: float) -> Planes:
 
     All else stays as it is; nothing becomes darker.
     """
+    if stops <= 0:
+        return planes
     share = clipped(planes)
-    if stops <= 0 or not share.any():
+    if not share.any():
         return planes
     sigma = ROUND / window.pixel
     rim = np.empty_like(planes)
