@@ -98,7 +98,12 @@ def rows() -> list[Row]:
 
 def figures() -> list[Figure]:
     """Return the core's figures."""
-    return [row.figure for row in rows()]
+    mean, most = agreement()
+    return [
+        *(row.figure for row in rows()),
+        Figure("three passes, ours and the plain picture differ by, mean", mean, "codes"),
+        Figure("… at the 99.9 % rank", most, "codes"),
+    ]
 
 
 def _blur_row(source: Source, picture: plain.Picture) -> Row:

@@ -84,7 +84,10 @@ class Part:
         end_with_parent()
         if os.getppid() != keeper:
             return
-        import_module("setproctitle").setproctitle(self._title)
+        # not before the surroundings are set
+        from setproctitle import setproctitle
+
+        setproctitle(self._title)
         self._work()
 
     def signal(self, number: signal.Signals) -> None:
