@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Planes
-from calado.render.tiles import FROM, WIDE, run_rows
+from calado.render.tiles import FROM, ROOM, WIDE, run_rows
 
 
 def code_of(kernel: Any, kinds: tuple[Any, ...]) -> int:
@@ -98,6 +98,7 @@ class Written:
             self.guards,
             self.covers,
             self.lights,
+            np.empty(ROOM, np.float32),
             first,
             last,
             out,

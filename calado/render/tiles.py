@@ -11,7 +11,6 @@ the result is T(in) itself: no rounding, no NaN, no trace of what stood there.
 from typing import Any
 
 import numba as nb
-import numpy as np
 from llvmlite import ir
 from numba import types
 from numba.extending import intrinsic
@@ -25,6 +24,8 @@ PLANES, ROW = types.Array(types.float32, 3, "C"), types.Array(types.float32, 1, 
 POINT, GUARD = (PLANES, ROW), (PLANES, PLANES, ROW)
 #: rows of the scratch, three each: the picture, what came into the pass, what a side makes, what a guard looks back at
 NOW, CAME, TREATED, HELD = 0, 3, 6, 9
+#: twelve rows, which begin where a line of the memory does
+ROOM = 12 * PIECE + 16
 #: what stands in a line of a side
 OUTSIDE, MATTE, FROM, BEFORE, STEPS, GUARDS, COVERS, LAID, WIDE = 0, 1, 3, 6, 9, 11, 13, 15, 16
 
@@ -175,12 +176,14 @@ def _side(line, steps, guards, covers, lights, place, mix, base):  # type: ignor
 
 @compiled(
     "void(float32[:, :, ::1], int64[:, ::1], int64[:, ::1], float32[::1], int64[:, ::1], int64[:, ::1], int64[:, ::1],"
-    " float32[:, ::1], int64, int64, float32[:, :, ::1])"
+    " float32[:, ::1], float32[::1], int64, int64, float32[:, :, ::1])"
 )
-def run_rows(picture, passes, sides, mixes, steps, guards, covers, lights, first, last, out):  # type: ignore[no-untyped-def]
-    """Take rows ``first`` to ``last`` of a picture through passes, lines of (first side, last side, not included)."""
+def run_rows(picture, passes, sides, mixes, steps, guards, covers, lights, scratch, first, last, out):  # type: ignore[no-untyped-def]
+    """Take rows ``first`` to ``last`` of a picture through passes, lines of (first side, last side, not included).
+
+    ``scratch``, ``ROOM`` floats, is the caller's: here an array would be gone with the last word about it.
+    """
     wide = picture.shape[2]
-    scratch = np.empty(12 * PIECE + 16, np.float32)
     # rows begin where a line of the memory does: what lies across two is read twice
     base = (scratch.ctypes.data + 63) // 64 * 64
     plane = picture.shape[1] * wide
