@@ -1,5 +1,7 @@
 """The outline of a finished region as lines, traced at one size, so that it is the same for every rendering."""
 
+from math import ceil
+
 from calado.region.contours import Contour, contours
 from calado.region.matte import Mattes
 from calado.region.refine.disc import grown
@@ -18,13 +20,14 @@ def tracing_window(window: Window) -> Window:
 
 
 def outlines(
-    mattes: Mattes, where: ResolvedRegion, window: Window, offset: float = 0.0, level: float = 0.5
+    mattes: Mattes, where: ResolvedRegion, window: Window, offset: float = 0.0, level: float = 0.5, beyond: float = 0.0
 ) -> list[Contour]:
     """Return the lines at a distance ``offset`` outside of a region's outline, in picture heights, the longest first.
 
-    The outline is where the matte is ``level``; a negative offset lies inside.
+    The outline is where the matte is ``level``; a negative offset lies inside. Lines go on ``beyond`` the frame.
     """
-    wide = tracing_window(window).beyond(MARGIN)
+    traced = tracing_window(window)
+    wide = traced.beyond(MARGIN + ceil(beyond / traced.pixel))
     pixels = offset / wide.pixel
     if pixels == 0:
         return contours(mattes.of(where, wide), wide, level)

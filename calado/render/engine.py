@@ -6,7 +6,7 @@ since the last rendering: pulling a fader of pass k costs pass k and what follow
 
 import secrets
 import threading
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,11 +19,10 @@ from calado.arrays import Matte, Planes
 from calado.colour.spaces import ColourSpace
 from calado.region.matte import LastDrawn, Mattes
 from calado.region.resolved import ResolvedRegion
+from calado.region.ring import ring_matte
 from calado.region.sampler import PictureSampler
 from calado.region.solve.foreground import freed
 from calado.region.solve.matting_store import SolvedStore
-from calado.region.stroke import stroked
-from calado.region.tracing import outlines
 from calado.render.assets import NO_ASSETS, Assets
 from calado.render.cache import ArrayCache
 from calado.render.covers import Cover, Covered, covered, covers_of
@@ -246,11 +245,14 @@ class Engine:
         return self._cache.get(key, lambda: freed(planes, weight))
 
     def _ring(self, source: Source, where: ResolvedRegion, ring: RingPlan, window: Window) -> Matte:
-        def make() -> Matte:
-            lines = outlines(self.mattes(source), where, window, ring.offset + ring.width / 2)
-            return stroked(lines, ring.width, ring.dash, window)
+        line = (ring.offset, ring.width, ring.dash)
 
-        return self._cache.get(("ring", source.key, where.key, ring, window), make)
+        def kept(key: Hashable, make: Callable[[], Matte]) -> Matte:
+            return self._cache.get((source.key, key), make)
+
+        return kept(
+            ("ring", where.key, ring, window), lambda: ring_matte(self.mattes(source), where, window, line, kept)
+        )
 
     def _unchanged(self, source: Source, plans: tuple[PassPlan, ...]) -> int:
         """Return how many passes at the start are as they were when this source was last rendered."""

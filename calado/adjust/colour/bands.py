@@ -9,6 +9,7 @@ References
 Ottosson2020
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numba as nb
@@ -80,57 +81,56 @@ class Bent:
         return numbers(*matrices, every * self.light, every * chroma * np.cos(turn), every * chroma * np.sin(turn))
 
 
-def _weights(adjustment: PointAdjustment, values: Values) -> NDArray[np.float64]:
-    number = adjustment.all_numbers(values)
-    return number["amount"] * band_weights(number)
+def _by_hue(
+    id: str, name: str, fader: str, says: str, synonyms: tuple[str, ...], bent: Callable[[NDArray[np.float64]], Bent]
+) -> PointAdjustment:
+    """Return an adjustment of eight hues; ``bent`` gives what it does from each hue's own weight, −2…2."""
 
+    def settings(values: Values, space: ColourSpace) -> Settings:
+        number = made.all_numbers(values)
+        return bent(number["amount"] * band_weights(number)).settings(space)
 
-def _parameters(name: str, word: str) -> tuple[Number, ...]:
-    return (
-        Number("amount", name, Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word=word),
-        *(Number(id, of, Unit.SHARE, 0.0, -1.0, 1.0, -2.0, 2.0, 0.01, scales=False) for id, of, _ in BANDS),
+    made = PointAdjustment(
+        id=id,
+        name=name,
+        group="Colour",
+        space="oklch",
+        parameters=(
+            Number("amount", fader, Unit.SHARE, 0.0, 0.0, 1.0, 0.0, 1.0, 0.01, word=name.lower()),
+            *(Number(band, of, Unit.SHARE, 0.0, -1.0, 1.0, -2.0, 2.0, 0.01, scales=False) for band, of, _ in BANDS),
+        ),
+        synonyms=("hue bands", *synonyms, "eight hues"),
+        says=says,
+        begins={"amount": 1.0},
+        wide=True,
+        control="ring",
+        settings=settings,
+        into=_into,
     )
+    return made
 
 
-HUE_BY: PointAdjustment = PointAdjustment(
-    id="hue-by",
-    name="Hue by hue",
-    group="Colour",
-    space="oklch",
-    parameters=_parameters("Turn", "hue by hue"),
-    synonyms=("hue bands", "selective colour", "skin redness", "greener", "shift one colour", "eight hues"),
-    says="Each of eight hues turned towards the next: redder, yellower, greener.",
-    begins={"amount": 1.0},
-    wide=True,
-    control="ring",
-    settings=lambda values, space: Bent(turn_deg=TURN_DEG * _weights(HUE_BY, values)).settings(space),
-    into=_into,
+HUE_BY = _by_hue(
+    "hue-by",
+    "Hue by hue",
+    "Turn",
+    "Each of eight hues turned towards the next: redder, yellower, greener.",
+    ("selective colour", "skin redness", "greener", "shift one colour"),
+    lambda weights: Bent(turn_deg=TURN_DEG * weights),
 )
-SATURATION_BY: PointAdjustment = PointAdjustment(
-    id="saturation-by",
-    name="Saturation by hue",
-    group="Colour",
-    space="oklch",
-    parameters=_parameters("Saturation", "saturation by hue"),
-    synonyms=("hue bands", "selective colour", "calm reds", "bluer sky", "one colour stronger", "eight hues"),
-    says="The saturation of each of eight hues; greys stay.",
-    begins={"amount": 1.0},
-    wide=True,
-    control="ring",
-    settings=lambda values, space: Bent(chroma=1 + _weights(SATURATION_BY, values)).settings(space),
-    into=_into,
+SATURATION_BY = _by_hue(
+    "saturation-by",
+    "Saturation by hue",
+    "Saturation",
+    "The saturation of each of eight hues; greys stay.",
+    ("selective colour", "calm reds", "bluer sky", "one colour stronger"),
+    lambda weights: Bent(chroma=1 + weights),
 )
-LIGHTNESS_BY: PointAdjustment = PointAdjustment(
-    id="lightness-by",
-    name="Lightness by hue",
-    group="Colour",
-    space="oklch",
-    parameters=_parameters("Lightness", "lightness by hue"),
-    synonyms=("hue bands", "luminance by hue", "darker sky", "lighter skin", "one colour lighter", "eight hues"),
-    says="How light each of eight hues is; greys stay.",
-    begins={"amount": 1.0},
-    wide=True,
-    control="ring",
-    settings=lambda values, space: Bent(light=DEPTH * _weights(LIGHTNESS_BY, values)).settings(space),
-    into=_into,
+LIGHTNESS_BY = _by_hue(
+    "lightness-by",
+    "Lightness by hue",
+    "Lightness",
+    "How light each of eight hues is; greys stay.",
+    ("luminance by hue", "darker sky", "lighter skin", "one colour lighter"),
+    lambda weights: Bent(light=DEPTH * weights),
 )
