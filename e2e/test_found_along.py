@@ -5,6 +5,7 @@ import io
 import numpy as np
 from django.test import tag
 from PIL import Image
+from playwright.sync_api import Locator
 
 from calado.follow.tests.passing import BY_TALL, by_at, going_by
 from e2e.clips import SIZE, ClipBench
@@ -38,6 +39,7 @@ class FoundAlongTest(ClipBench):
         self.assertEqual([each["name"] for each in sheet["passes"]], ["Conceal face"])
         for frame in (0, 9, 18):
             self._is_covered(frame)
+        self._says_that_it_is_covered(dialog)
         # the list stays, and one press of undo each takes back what was begun
         for _ in range(2):
             self.page.keyboard.press("Control+z")
@@ -46,6 +48,15 @@ class FoundAlongTest(ClipBench):
         self.page.keyboard.press("r")
         self.page.get_by_role("button", name="find along the clip").click()
         dialog.get_by_text("Found: 1 face").wait_for()
+
+    def _says_that_it_is_covered(self, dialog: Locator) -> None:
+        """See that the list marks what is concealed, and that all faces are now none."""
+        self.page.keyboard.press("r")
+        self.page.get_by_role("button", name="find along the clip").click()
+        dialog.get_by_text("covered in frame").wait_for()
+        dialog.get_by_role("button", name="choose all faces").click()
+        self.assertFalse(dialog.get_by_role("checkbox", name="face").is_checked())
+        self.page.keyboard.press("Escape")
 
     def _is_covered(self, frame: int) -> None:
         """See that a face lies under one flat colour in a frame."""

@@ -38,6 +38,16 @@ def found_under(engine: Engine, source: Source, order: Order, pass_id: str) -> s
     return f"{' and '.join(said)} found here lie whole under it." if said else ""
 
 
+def lies_under_a_cover(engine: Engine, source: Source, order: Order, offer: Offer) -> bool:
+    """Return whether all of a find lies whole under the covers of all passes together."""
+    window = look_window(source, 1200)
+    hidden = [
+        matte if matte is not None else np.ones((window.height, window.width), np.float32)
+        for _, matte in engine.hidden(source, order, window)
+    ]
+    return bool(hidden) and _lies_under(offer, np.max(hidden, axis=0), window.pixel)
+
+
 def _lies_under(offer: Offer, hidden: Matte, pixel: float) -> bool:
     """Whether all of a find is hidden; of a face the ellipse, of a line its turned box."""
     left, top, width, height = (float(offer.values[name]) for name in ("x", "y", "width", "height"))  # type: ignore[arg-type]

@@ -11,11 +11,21 @@ from calado.edit.create import start_on_finds
 from calado.errors import RequestError
 from calado.media.clips.along import square_of
 from calado.sheet.check import check_sheet
+from calado.start.proof import lies_under_a_cover
 from server.api.at import DRAFT, REFUSED, SHOT, At, frame_of
 from server.api.described import gives
 from server.api.jobs import job_out
 from server.api.sampling import offer_out
-from server.api.schemas.finding import AlongOut, OnFindsIn, OnFindsOut, SquareIn, ThingOut, ToFollowOut
+from server.api.schemas.finding import (
+    AlongOut,
+    CoveredIn,
+    CoveredOut,
+    OnFindsIn,
+    OnFindsOut,
+    SquareIn,
+    ThingOut,
+    ToFollowOut,
+)
 from server.api.schemas.jobs import JobOut
 from server.bench.clips import frames_of
 from server.bench.sources import ENGINE
@@ -32,6 +42,20 @@ router = Router(tags=["finds"])
 
 def _jobs(shot: Any) -> Any:
     return Job.objects.filter(project=shot.project, kind=Job.Kind.FIND, order__shot=shot.id)
+
+
+def _things(at: At, id: str) -> list[dict[str, Any]]:
+    """Return what a job found along a clip.
+
+    Raises
+    ------
+    Missing
+        when there is no such job of this clip.
+    """
+    job = _jobs(at.shot).filter(id=id).first()
+    if job is None:
+        raise Missing("list of finds")
+    return list(job.result.get("things", []))
 
 
 @router.post(SHOT + "/along", response={200: JobOut, **REFUSED})
@@ -58,14 +82,23 @@ def found_along(request: HttpRequest, project: str, shot: str) -> AlongOut:
     return AlongOut(job=job and job_out(job), every=result.get("every", 0), things=things)
 
 
+@router.get(DRAFT + "/on-finds", response={200: CoveredOut, **REFUSED})
+def covered_finds(request: HttpRequest, project: str, shot: str, draft: str, query: Query[CoveredIn]) -> CoveredOut:
+    """Return which of the finds along a clip the draft conceals already, each where it shows best."""
+    at = At(project, shot, draft)
+    covered = []
+    for number, each in enumerate(_things(at, query.job)):
+        there = at.at(each["frame"])
+        if lies_under_a_cover(ENGINE, there.source, there.order(), offer_of(each)):
+            covered.append(number)
+    return CoveredOut(covered=covered)
+
+
 @router.post(DRAFT + "/on-finds", response={200: OnFindsOut, **REFUSED})
 def begin_on_finds(request: HttpRequest, project: str, shot: str, draft: str, payload: OnFindsIn) -> OnFindsOut:
     """Return a draft with a region on each of some finds along a clip; nothing is saved or followed yet."""
     at = At(project, shot, draft)
-    job = _jobs(at.shot).filter(id=payload.job).first()
-    if job is None:
-        raise Missing("list of finds")
-    things = job.result.get("things", [])
+    things = _things(at, payload.job)
     if any(not 0 <= k < len(things) for k in payload.things):
         raise RequestError(f"There are {len(things)} finds, counted from 0.", code="finds.number")
     chosen = [things[k] for k in payload.things]

@@ -27,6 +27,18 @@ class AlongOut(Schema):
     things: list[ThingOut]
 
 
+class CoveredIn(Schema):
+    """The job whose finds are asked for."""
+
+    job: str
+
+
+class CoveredOut(Schema):
+    """Which finds lie whole under covers in the frame where they show best, by their place in the job's list."""
+
+    covered: list[int]
+
+
 class OnFindsIn(Schema):
     """Which finds of a job regions begin on, by their place in its list; ``conceal``: with a cover over each."""
 

@@ -67,6 +67,17 @@ class FoundAlong(Followed, TestCase):
         self.assertEqual((found["job"]["state"], found["things"]), ("done", []))
         self.assertEqual(found["every"], looked_every(FRAMES, 24))
 
+    def test_what_is_covered_already_is_told(self) -> None:
+        job = self.looked()["job"]["id"]
+        cover = {"id": "p", "name": "Cover", "region": "card", "inside": {"solid": {"amount": 1}}}
+        # the oval holds the first of the finds where that shows best; the others are elsewhere by then
+        made = {"regions": [{"id": "card", "name": "card", "parts": [oval(6)]}], "passes": [cover]}
+        self.assertEqual(self.call("GET", f"{self.draft(made, 0)}/on-finds?job={job}"), {"covered": [0]})
+        self.assertEqual(
+            self.call("GET", f"{self.draft({**made, 'passes': []}, 0)}/on-finds?job={job}"), {"covered": []}
+        )
+        self.assertEqual(self.client.get(f"/api{self.draft(made, 0)}/on-finds?job=none").status_code, 404)
+
     def begun(self, things: list[int], *, conceal: bool) -> dict[str, Any]:
         job = self.looked()["job"]["id"]
         made = {"regions": [{"id": "region-1", "name": "face", "parts": [oval(0)]}], "passes": []}

@@ -1838,7 +1838,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Covered Finds
+         * @description Return which of the finds along a clip the draft conceals already, each where it shows best.
+         */
+        get: operations["server_api_finding_covered_finds"];
         put?: never;
         /**
          * Begin On Finds
@@ -4446,6 +4450,22 @@ export interface components {
              */
             spans: number[][];
             offer: components["schemas"]["OfferOut"];
+        };
+        /**
+         * CoveredIn
+         * @description The job whose finds are asked for.
+         */
+        CoveredIn: {
+            /** Job */
+            job: string;
+        };
+        /**
+         * CoveredOut
+         * @description Which finds lie whole under covers in the frame where they show best, by their place in the job's list.
+         */
+        CoveredOut: {
+            /** Covered */
+            covered: number[];
         };
         /**
          * OnFindsOut
@@ -9561,6 +9581,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A refusal */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_api_finding_covered_finds: {
+        parameters: {
+            query: {
+                job: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+                shot: string;
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoveredOut"];
                 };
             };
             /** @description Not Found */

@@ -3,8 +3,11 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Address, api, asked, type Thing } from "../api/client";
+import { DRAFT, keyOf } from "../api/draft";
 import { runs, useEndJob, useJobs } from "../api/queries";
 import { beginOnFinds } from "../bench/along";
+import { onThisDraft } from "../bench/request";
+import { useBench } from "../bench/store";
 import { ProgressBar } from "../icons/icons";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
@@ -71,6 +74,7 @@ function Looking({ project, id, share }: { readonly project: string; readonly id
 type Props = { readonly at: Address; readonly job: string; readonly every: number; readonly things: readonly Thing[]; readonly onAgain: () => void; readonly onClose: () => void };
 
 function Things({ at, job, every, things, onAgain, onClose }: Props) {
+  const covered = useCovered(job);
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [busy, setBusy] = useState(false);
   const counted = (["face", "text"] as const).map((kind) => {
@@ -78,7 +82,7 @@ function Things({ at, job, every, things, onAgain, onClose }: Props) {
     return `${count === 0 ? "no" : count} ${NAMES[kind][count === 1 || count === 0 ? 0 : 1]}`;
   });
   const doubtful = things.filter(({ sure }) => !sure).length;
-  const all = (kind: string) => setChosen(new Set([...chosen, ...things.flatMap((thing, k) => (thing.sure && thing.kind === kind ? [k] : []))]));
+  const all = (kind: string) => setChosen(new Set([...chosen, ...things.flatMap((thing, k) => (thing.sure && thing.kind === kind && !covered.has(k) ? [k] : []))]));
   const pick = (k: number) => setChosen((before) => new Set(before.has(k) ? [...before].filter((each) => each !== k) : [...before, k]));
   const begin = async (conceal: boolean) => {
     setBusy(true);
@@ -100,7 +104,7 @@ function Things({ at, job, every, things, onAgain, onClose }: Props) {
       </WordLine>
       <div className="-m-1 grid max-h-76 grid-cols-4 gap-x-3 gap-y-2.5 overflow-y-auto p-1" role="group" aria-label="Found along the clip">
         {things.map((thing, k) => (
-          <Card key={`${thing.kind} ${thing.frame} ${thing.offer.box.join(" ")}`} {...{ at, thing }} name={nameOf(things, k)} chosen={chosen.has(k)} onPick={() => pick(k)} />
+          <Card key={`${thing.kind} ${thing.frame} ${thing.offer.box.join(" ")}`} {...{ at, thing }} name={nameOf(things, k)} covered={covered.has(k)} chosen={chosen.has(k)} onPick={() => pick(k)} />
         ))}
       </div>
       {things.length > 0 && (
@@ -117,9 +121,9 @@ function Things({ at, job, every, things, onAgain, onClose }: Props) {
   );
 }
 
-type CardProps = { readonly at: Address; readonly thing: Thing; readonly name: string; readonly chosen: boolean; readonly onPick: () => void };
+type CardProps = { readonly at: Address; readonly thing: Thing; readonly name: string; readonly covered: boolean; readonly chosen: boolean; readonly onPick: () => void };
 
-function Card({ at, thing, name, chosen, onPick }: CardProps) {
+function Card({ at, thing, name, covered, chosen, onPick }: CardProps) {
   const [left = 0, top = 0, wide = 0, high = 0] = thing.offer.box;
   const side = Math.max(wide, high, 0.02) * ROUND[thing.kind === "face" ? "face" : "text"];
   const [x, y] = [left + wide / 2, top + high / 2];
@@ -141,6 +145,7 @@ function Card({ at, thing, name, chosen, onPick }: CardProps) {
         {name}
       </span>
       <span className="text-note">
+        {covered && `covered in frame ${thing.frame} · `}
         {spans.length === 1 && thing.spans[0]?.[0] === thing.spans[0]?.[1] ? "frame" : "frames"} {spans.join(", ")}
       </span>
     </label>
@@ -152,6 +157,16 @@ function nameOf(things: readonly Thing[], index: number): string {
   if (!sure) return kind === "face" ? "perhaps a face" : "perhaps text";
   const same = things.filter((each) => each.sure && each.kind === kind);
   return same.length > 1 ? `${kind} ${things.slice(0, index + 1).filter((each) => each.kind === kind).length}` : kind;
+}
+
+/** Which things lie whole under covers on the sheet in hand, where each shows best. */
+function useCovered(job: string): ReadonlySet<number> {
+  const sheet = useBench((state) => state.sheet);
+  const { data } = useQuery({
+    queryKey: ["covered", job, keyOf({ sheet })],
+    queryFn: () => onThisDraft((path) => asked(api.GET(`${DRAFT}/on-finds`, { params: { path, query: { job } } }))),
+  });
+  return new Set(data?.covered);
 }
 
 /** “2nd”, “6th”, “21st”. */
