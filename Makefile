@@ -18,8 +18,8 @@ demo: web ## set up, load the demo, serve it
 test: setup web kernels ## every test
 	@$(PY) -m tools.lanes
 
-quick: .make/dev .make/node kernels ## the tests that need no browser
-	@$(PY) manage.py test --noinput calado server demo tools
+quick: .make/dev .make/node kernels ## the tests that need no browser and do not take long
+	@$(PY) -m tools.lanes quick
 
 check: setup web ## format, lint, types, layers, dead code
 	@tools/check

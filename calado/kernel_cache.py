@@ -10,6 +10,7 @@ import re
 import shutil
 import time
 from collections.abc import Iterator
+from importlib.metadata import version
 from pathlib import Path
 
 HERE = Path(__file__).parent
@@ -50,6 +51,30 @@ def kernel_folder() -> Path:
         content.update(str(path.relative_to(HERE)).encode() + b"\0" + path.read_bytes())
     base = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache")
     return base / "calado" / "kernels" / content.hexdigest()[:16]
+
+
+def is_warm() -> bool:
+    """Return whether every kernel was compiled for this processor: each is then loaded in a moment, when it is used."""
+    try:
+        return _mark().read_text() == _compiler()
+    except OSError:
+        return False
+
+
+def mark_warm() -> None:
+    """Say that every kernel is compiled."""
+    _mark().write_text(_compiler())
+
+
+def _mark() -> Path:
+    return Path(os.environ["NUMBA_CACHE_DIR"]) / "whole"
+
+
+def _compiler() -> str:
+    # it takes its time to load, and who asks for a folder only needs none
+    import llvmlite.binding
+
+    return f"{version('numba')} {llvmlite.binding.get_host_cpu_name()}"
 
 
 def tidy(folder: Path) -> int:

@@ -1,11 +1,7 @@
 """Compiling every kernel into its cache, and loading it from there, so that nobody waits for it later."""
 
-import os
 from collections.abc import Callable
-from importlib.metadata import version
-from pathlib import Path
 
-import llvmlite.binding
 import numpy as np
 from numpy.typing import NDArray
 
@@ -39,27 +35,6 @@ SAMPLES = (
 )
 _GREYS = np.linspace(0, 1, 3, dtype=np.float32)
 CUBE = Lut(np.stack(np.meshgrid(_GREYS, _GREYS, _GREYS, indexing="ij")[::-1], axis=-1), (0.0,) * 3, (1.0,) * 3)
-
-
-def is_warm() -> bool:
-    """Return whether every kernel was compiled for this processor: each is then loaded in a moment, when it is used."""
-    try:
-        return _mark().read_text() == _compiler()
-    except OSError:
-        return False
-
-
-def mark_warm() -> None:
-    """Say that every kernel is compiled."""
-    _mark().write_text(_compiler())
-
-
-def _mark() -> Path:
-    return Path(os.environ["NUMBA_CACHE_DIR"]) / "whole"
-
-
-def _compiler() -> str:
-    return f"{version('numba')} {llvmlite.binding.get_host_cpu_name()}"
 
 
 def warm(progress: Callable[[float], None] = lambda share: None, *, solves: bool = True) -> None:

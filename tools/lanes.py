@@ -1,4 +1,4 @@
-"""Every test, in two lanes: ``python -m tools.lanes``.
+"""Every test, in two lanes: ``python -m tools.lanes``; ``quick``: without a browser, and without what takes long.
 
 Tests with a browser wait a good half of their time; those without fill that in, and give way whenever a page is at
 work. The first lane is heard while it runs; what the other said stands whole after it, and what failed at the end.
@@ -50,5 +50,13 @@ def _heard(command: list[str]) -> tuple[int, str]:
     return run.returncode, failed
 
 
+def main(asked: list[str]) -> int:
+    """Run what is asked for, and return how it ended."""
+    if asked == ["quick"]:
+        short = [*TEST, "--exclude-tag", "long"]
+        return lanes([*short, "calado"], [*short, "server", "demo", "tools"])
+    return lanes([*TEST, "e2e"], [*TEST, "calado", "server", "demo", "tools"])
+
+
 if __name__ == "__main__":
-    sys.exit(lanes([*TEST, "e2e"], [*TEST, "calado", "server", "demo", "tools"]))
+    sys.exit(main(sys.argv[1:]))

@@ -13,8 +13,7 @@ from unittest import TestCase, mock
 from numba.core.dispatcher import Dispatcher
 
 import calado
-from calado.kernel_cache import HERE, KEPT_DAYS, kernel_sources, tidy
-from calado.warm import is_warm, mark_warm
+from calado.kernel_cache import HERE, KEPT_DAYS, is_warm, kernel_sources, mark_warm, tidy
 
 
 def _modules() -> list[ModuleType]:

@@ -7,8 +7,9 @@ import time
 
 from django.core.wsgi import get_wsgi_application
 
+from calado.kernel_cache import is_warm
 from calado.region.solve.pymatting import matting
-from calado.warm import is_warm, warm
+from calado.warm import warm
 
 #: what solves mattes is loaded when the first pictures have long been shown
 CALM_SECONDS = 20.0

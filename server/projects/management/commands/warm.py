@@ -1,23 +1,31 @@
 """``manage.py warm``: compile every kernel into its cache, and forget those of sources long gone."""
 
 import os
+import subprocess
+import sys
 import threading
 from pathlib import Path
 from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from calado.kernel_cache import tidy
-from calado.warm import is_warm, mark_warm, warm
+from calado.kernel_cache import is_warm, mark_warm, tidy
 
 #: what is compiled already is loaded in less, and says nothing
 SILENT_SECONDS = 4.0
+#: what another process compiles meanwhile: what comes late here, and takes long
+BESIDE = (
+    "from calado.region.solve.pymatting import matting; matting()\n"
+    "import calado.render.tiles, calado.region.kinds, calado.inspect.edge.ribbon"
+)
 
 
 class Command(BaseCommand):
     """Compile them all."""
 
     help = "Compiles the kernels, unless they are."
+    # the check of all that is served would compile before a word is said
+    requires_system_checks: list[str] = []
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Compile; where that takes long, say so and how far it is."""
@@ -32,9 +40,14 @@ class Command(BaseCommand):
         timer = threading.Timer(SILENT_SECONDS, tell)
         timer.daemon = True
         timer.start()
+        beside = subprocess.Popen([sys.executable, "-c", BESIDE])
         try:
+            # kernels compile from the import on
+            from calado.warm import warm
+
             warm(lambda share: self.stdout.write(f"Compiling kernels: {share:.0%}") if told.is_set() else None)
         finally:
             timer.cancel()
+            beside.wait()
         mark_warm()
         tidy(Path(os.environ["NUMBA_CACHE_DIR"]))
