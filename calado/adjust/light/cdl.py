@@ -17,10 +17,8 @@ from calado.adjust.kind import PointAdjustment, numbers
 from calado.adjust.tone_lut import (
     SIZE,
     channel_settings,
-    channels_into,
     decode_table,
     encode_table,
-    is_table,
     to_light,
     to_signal,
 )
@@ -34,7 +32,7 @@ LUMA = (0.2126, 0.7152, 0.0722)
 
 
 @compiled("void(float32[:, :, ::1], float32[::1])", fastmath=True)
-def _whole_into(planes: Planes, s: Settings) -> None:
+def sop_into(planes: Planes, s: Settings) -> None:
     """s: slope (3), offset (3), power (3), saturation, luma weights (3), encoding table, decoding table."""
     encoding, decoding = s[13 : 13 + SIZE], s[13 + SIZE : 13 + 2 * SIZE]
     for y in range(planes.shape[1]):
@@ -75,11 +73,6 @@ def sop_settings(
         return moved
 
     return channel_settings((channel(0), channel(1), channel(2)), space)
-
-
-def sop_into(planes: Planes, s: Settings) -> None:
-    """Run what :func:`sop_settings` made."""
-    (channels_into if is_table(s) else _whole_into)(planes, s)
 
 
 def _settings(values: Values, space: ColourSpace) -> Settings:

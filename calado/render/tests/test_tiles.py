@@ -6,12 +6,15 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from calado.adjust.kind import GuardAdjustment, PointAdjustment
+from calado.adjust.registry import ADJUSTMENTS
 from calado.adjust.stats import NO_STATS
 from calado.arrays import Matte, Planes
 from calado.colour.spaces import SRGB
 from calado.render.passes import RenderContext, run_passes
 from calado.render.plan import plan_sheets
-from calado.render.tiles import PIECE
+from calado.render.program import code_of
+from calado.render.tiles import GUARD, PIECE, POINT
 from calado.sheet.models import Part, Pass, Region, Sheet
 from calado.window import full_window
 
@@ -48,6 +51,16 @@ def two_sided(inside: float, outside: float, mix: float) -> Pass:
     """Return a pass of exposure on both sides, which is a plain factor."""
     each = {"exposure": {"amount": inside}}, {"exposure": {"amount": outside}}
     return Pass(id="a", name="a", region="r", inside=each[0], outside=each[1], mix=mix)
+
+
+class Kernels(TestCase):
+    def test_each_adjustment_of_points_and_each_guard_has_compiled_code(self) -> None:
+        for each in ADJUSTMENTS.values():
+            with self.subTest(each.id):
+                if isinstance(each, PointAdjustment):
+                    self.assertGreater(code_of(each.into, POINT), 0)
+                if isinstance(each, GuardAdjustment):
+                    self.assertGreater(code_of(each.into, GUARD), 0)
 
 
 class AgainstTheFormula(TestCase):
