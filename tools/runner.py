@@ -1,12 +1,17 @@
-"""The test runner: Django's, which tells at the end which tests took longest and which failed."""
+"""The test runner: Django's, which tells at the end which tests took longest and which failed.
+
+With ``--quick`` those that take long, as ``tools/long_tests.txt`` lists them, are left out, and counted.
+"""
 
 import os
 import time
 import unittest
+from argparse import ArgumentParser
 from pathlib import Path
 from typing import Any
 
 from django.test.runner import DiscoverRunner
+from django.test.utils import iter_test_cases
 from hypothesis import HealthCheck, settings
 
 # how long examples take to make tells of the machine and what else it does, not of what is tested
@@ -16,6 +21,15 @@ settings.load_profile("calado")
 SLOWEST = 15
 #: where the times of all are kept, of runs that are more than a look at a few
 KEPT = Path(__file__).parents[1] / ".make"
+
+
+#: tests that took more than four seconds beside those with a browser, by name
+LONG = Path(__file__).with_name("long_tests.txt")
+
+
+def long_tests() -> set[str]:
+    """Return the names of the tests that take long."""
+    return set(LONG.read_text().split())
 
 
 class _Timed(unittest.TextTestResult):
@@ -39,6 +53,26 @@ class _Timed(unittest.TextTestResult):
 
 class Runner(DiscoverRunner):
     """Runs the tests and prints the slowest."""
+
+    def __init__(self, *given: Any, quick: bool = False, **named: Any) -> None:
+        super().__init__(*given, **named)
+        self._quick = quick
+
+    @classmethod
+    def add_arguments(cls, parser: ArgumentParser) -> None:
+        """Take whether to be quick."""
+        super().add_arguments(parser)
+        parser.add_argument("--quick", action="store_true", help="Leave out what takes long.")
+
+    def build_suite(self, *given: Any, **named: Any) -> unittest.TestSuite:
+        """Gather the tests, and leave out what takes long, if asked to."""
+        suite: unittest.TestSuite = super().build_suite(*given, **named)
+        if not self._quick:
+            return suite
+        every, long = list(iter_test_cases(suite)), long_tests()
+        kept = [each for each in every if each.id() not in long]
+        print(f"Tests that take long and are left out: {len(every) - len(kept)}.")
+        return self.test_suite(kept)
 
     def get_resultclass(self) -> type[unittest.TextTestResult]:
         """Return what keeps the times."""
