@@ -132,7 +132,7 @@ function Card({ at, thing, name, covered, chosen, onPick }: CardProps) {
   const mark = `M${corners.join("L")}Z`;
   const spans = thing.spans.map(([first, last]) => (first === last ? `${first}` : `${first}\u2013${last}`));
   return (
-    <label className="grid gap-1 text-label font-medium text-ink-2">
+    <label className="grid content-start gap-1 text-label font-medium text-ink-2">
       <span className={`relative block ${chosen ? "outline-2 outline-offset-2 outline-mark-line" : ""}`}>
         <img className="aspect-4/3 w-full bg-ground object-cover" src={`/api/projects/${at.project}/shots/${at.shot}/square?${query}`} alt="" />
         <svg className="absolute inset-0 size-full" viewBox="0 0 1 1" preserveAspectRatio="xMidYMid slice" aria-hidden>
@@ -145,9 +145,9 @@ function Card({ at, thing, name, covered, chosen, onPick }: CardProps) {
         {name}
       </span>
       <span className="text-note">
-        {covered && `covered in frame ${thing.frame} · `}
         {spans.length === 1 && thing.spans[0]?.[0] === thing.spans[0]?.[1] ? "frame" : "frames"} {spans.join(", ")}
       </span>
+      {covered && <span className="text-note text-ink">covered in frame {thing.frame}</span>}
     </label>
   );
 }
