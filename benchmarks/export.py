@@ -42,7 +42,7 @@ def _still(path: Path, size: tuple[int, int]) -> Path:
         made = np.clip(np.stack(waves, axis=2) * 90 + 128 + grain, 0, 255)
         codes[first : first + 400] = made * 257 if deep else made
     if deep:
-        tifffile.imwrite(path, codes, photometric="rgb", rowsperstrip=64)
+        tifffile.imwrite(path, codes, photometric="rgb", rowsperstrip=64, compression="zlib", predictor=True)
     else:
         path.write_bytes(imagecodecs.jpeg_encode(codes, level=92))
     return path
