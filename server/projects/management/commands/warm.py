@@ -15,8 +15,8 @@ from calado.kernel_cache import is_warm, mark_warm, tidy
 SILENT_SECONDS = 4.0
 #: what another process compiles meanwhile: what comes late here, and takes long
 BESIDE = (
-    "from calado.region.solve.pymatting import matting; matting()\n"
-    "import calado.render.tiles, calado.region.kinds, calado.inspect.edge.ribbon"
+    "import calado.region.kinds, calado.render.tiles, calado.inspect.edge.ribbon\n"
+    "from calado.region.solve.pymatting import matting; matting()"
 )
 
 
