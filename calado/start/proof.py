@@ -9,6 +9,7 @@ from calado.detect.find import Offer, known_offers
 from calado.inspect.compare import look_window
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
+from calado.window import Window
 
 #: the words for one and for several of what is counted
 COUNTED = (("text", "line of text", "lines of text"), ("face", "face", "faces"))
@@ -21,14 +22,9 @@ def found_under(engine: Engine, source: Source, order: Order, pass_id: str) -> s
     """
     known = known_offers(source)
     window = look_window(source, 1200)
-    hidden = [
-        matte if matte is not None else np.ones((window.height, window.width), np.float32)
-        for cover, matte in engine.hidden(source, order, window)
-        if cover.pass_id == pass_id
-    ]
-    if not known or not hidden:
+    whole = _hidden(engine, source, order, window, pass_id)
+    if not known or whole is None:
         return ""
-    whole = np.max(hidden, axis=0)
     said = []
     for name, one, many in COUNTED:
         offers = [offer for offer in known if offer.name == name]
@@ -41,11 +37,18 @@ def found_under(engine: Engine, source: Source, order: Order, pass_id: str) -> s
 def lies_under_a_cover(engine: Engine, source: Source, order: Order, offer: Offer) -> bool:
     """Return whether all of a find lies whole under the covers of all passes together."""
     window = look_window(source, 1200)
-    hidden = [
+    hidden = _hidden(engine, source, order, window)
+    return hidden is not None and _lies_under(offer, hidden, window.pixel)
+
+
+def _hidden(engine: Engine, source: Source, order: Order, window: Window, pass_id: str | None = None) -> Matte | None:
+    """Return what the covers of a pass hide, or those of all passes together, shape (H, W); None: there are none."""
+    found = [
         matte if matte is not None else np.ones((window.height, window.width), np.float32)
-        for _, matte in engine.hidden(source, order, window)
+        for cover, matte in engine.hidden(source, order, window)
+        if pass_id in (None, cover.pass_id)
     ]
-    return bool(hidden) and _lies_under(offer, np.max(hidden, axis=0), window.pixel)
+    return np.max(found, axis=0) if found else None
 
 
 def _lies_under(offer: Offer, hidden: Matte, pixel: float) -> bool:
