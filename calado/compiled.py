@@ -20,4 +20,6 @@ def _wide() -> None:
 
 
 _wide()
+#: for ``fastmath``: all that makes vectors but what would leave a NaN undefined
+KEEPS_NAN = {"reassoc", "contract", "arcp", "nsz", "afn"}
 compiled = partial(nb.njit, nogil=True, cache=True, error_model="numpy")

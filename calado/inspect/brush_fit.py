@@ -10,7 +10,8 @@ from math import pi, sqrt
 import cv2
 import numpy as np
 
-from calado.region.sampler import clipped, signal_of
+from calado.region.sampler import clipped
+from calado.region.signal import signal_of
 from calado.render.engine import Engine
 from calado.render.source import Source
 from calado.window import window_of_rectangle

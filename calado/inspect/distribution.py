@@ -10,7 +10,8 @@ from calado.region.kinds import PARTS
 from calado.region.read.colours import GREY, MOST_CHROMA
 from calado.region.read.planes import lch_of
 from calado.region.resolved import ResolvedRegion
-from calado.region.sampler import PictureSampler, reads_of, signal_of
+from calado.region.sampler import PictureSampler, reads_of
+from calado.region.signal import signal_of
 from calado.render.engine import Engine
 from calado.render.source import Source
 from calado.sheet.declare import Slope

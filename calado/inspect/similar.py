@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from calado.inspect.compare import look_window
 from calado.region.read.planes import lab_of
 from calado.region.resolved import ResolvedRegion
-from calado.region.sampler import signal_of
+from calado.region.signal import signal_of
 from calado.render.engine import Engine
 from calado.render.source import Source
 

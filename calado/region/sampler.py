@@ -11,10 +11,10 @@ from typing import Literal, Protocol, TypeVar
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.region.signal import finite
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
 from calado.window import Window
 
@@ -36,8 +36,6 @@ def keep_nothing(key: Hashable, make: Callable[[], Array]) -> Array:
 
 #: a Gaussian is cut at so many standard deviations
 CUT = 3.0
-#: brighter than any picture
-BRIGHTEST = 1e6
 
 READS = Choice(
     "reads",
@@ -85,7 +83,7 @@ class PictureSampler:
         sigma = denoise / window.pixel
         wide = window.grown(ceil(CUT * sigma)) if sigma > 0 else window
         planes = (self.source if of == "source" else self.incoming)(wide)
-        planes = np.nan_to_num(planes, nan=0.0, posinf=BRIGHTEST, neginf=0.0)
+        planes = finite(planes)
         if sigma == 0:
             return planes
         side = 2 * ceil(CUT * sigma) + 1
@@ -115,10 +113,3 @@ def continued(array: Array, inner: Window, window: Window) -> Array:
     rows = np.clip(np.arange(window.height) + window.top - inner.top, 0, inner.height - 1)
     columns = np.clip(np.arange(window.width) + window.left - inner.left, 0, inner.width - 1)
     return np.ascontiguousarray(array[..., rows[:, None], columns])  # type: ignore[return-value]
-
-
-def signal_of(planes: NDArray[np.float32], space: ColourSpace) -> NDArray[np.float32]:
-    """Return the encoded luminance, shape (H, W); light below 0 counts as 0."""
-    weights = np.asarray(space.luminance_weights, np.float32)
-    light = np.maximum(np.tensordot(weights, planes, 1), 0)
-    return np.asarray(space.transfer.encode(light), np.float32)

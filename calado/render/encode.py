@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Planes
 from calado.colour.spaces import SRGB, ColourSpace
 from calado.colour.transfer import Transfer, linear_to_srgb
-from calado.compiled import compiled
+from calado.compiled import KEEPS_NAN, compiled
 from calado.render.dither import dithered
 from calado.render.gamut import any_beyond, lead_row, leading_matrices, led_to_gamut
 from calado.strips import for_rows
@@ -21,8 +21,6 @@ KNEE = 0.75
 STRAIGHT = 0.0031308
 #: pixels that are looked at together, whether any is beyond white
 FEW = 64
-#: all that makes vectors but what would leave a NaN undefined
-KEEPS_NAN = {"reassoc", "contract", "arcp", "nsz", "afn"}
 
 
 @lru_cache(maxsize=4)

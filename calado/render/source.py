@@ -63,12 +63,20 @@ class Source:
         return full_window(self.width, self.height, scale)
 
     def planes(self, window: Window) -> Planes:
-        """Return the picture in a window, shape (3, H, W), linear light."""
+        """Return the picture in a window, shape (3, H, W), linear light. Not to be written to."""
         level = min(level_for(window.scale), len(self.levels) - 1)
         factor = 2.0**-level / window.scale
         table = self.table if level == 0 else NO_TABLE
-        place = (window.left, window.top, window.width, window.height)
-        return area_planes(self.levels[level], table, factor if factor > 1 + 1e-9 else 1.0, place)
+        return _read(self.levels[level], table, factor if factor > 1 + 1e-9 else 1.0, window)
+
+
+def _read(level: NDArray[np.generic], table: NDArray[np.float32], factor: float, window: Window) -> Planes:
+    """Return a window of a level in linear light: the level itself where it is all of it as it stands."""
+    place = (window.left, window.top, window.width, window.height)
+    as_it_stands = factor == 1.0 and table.size == 0 and level.dtype == np.float32
+    if as_it_stands and place == (0, 0, *level.shape[:0:-1]):
+        return level[:]  # type: ignore[return-value]
+    return area_planes(level, table, factor, place)
 
 
 def code_table(space: ColourSpace, dtype: np.dtype) -> NDArray[np.float32]:
@@ -137,12 +145,11 @@ class SizedSource(Source):
         return self.size[1]
 
     def planes(self, window: Window) -> Planes:
-        """Return the picture in a window, shape (3, H, W), linear light."""
+        """Return the picture in a window, shape (3, H, W), linear light. Not to be written to."""
         held: Planes = self.levels[0]  # type: ignore[assignment]
         factor = self.scale / window.scale
         if factor > 1 - 1e-9:
-            place = (window.left, window.top, window.width, window.height)
-            return area_planes(held, NO_TABLE, max(factor, 1.0), place)
+            return _read(held, NO_TABLE, factor if factor > 1 + 1e-9 else 1.0, window)
         rows = np.arange(window.top, window.top + window.height) * factor
         columns = np.arange(window.left, window.left + window.width) * factor
         at = (

@@ -7,7 +7,7 @@ import numpy as np
 from calado.errors import RequestError
 from calado.inspect.edge.sampling import outward, read_evenly, unrolled
 from calado.region.resolved import ResolvedRegion
-from calado.region.sampler import signal_of
+from calado.region.signal import signal_of
 from calado.region.tracing import outlines
 from calado.render.engine import Engine, Order
 from calado.render.source import Source

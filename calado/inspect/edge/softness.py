@@ -18,7 +18,7 @@ import numpy as np
 
 from calado.inspect.edge.sampling import read_evenly, unrolled
 from calado.region.resolved import ResolvedRegion
-from calado.region.sampler import signal_of
+from calado.region.signal import signal_of
 from calado.region.tracing import outlines
 from calado.render.engine import Engine
 from calado.render.source import Source

@@ -8,7 +8,8 @@ from calado.region.parameters import PROFILE
 from calado.region.part import PartKind
 from calado.region.read.slope import opened, slope_into
 from calado.region.read.taken import Taken, widened
-from calado.region.sampler import DENOISE, READS, reads_of, signal_of
+from calado.region.sampler import DENOISE, READS, reads_of
+from calado.region.signal import signal_of
 from calado.sheet.declare import Number, Slope, Unit, Value
 from calado.sheet.models import Part
 from calado.sheet.numbers import say_number

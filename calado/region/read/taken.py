@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.region.read.planes import lab_of
-from calado.region.sampler import Of, PictureSampler, signal_of
+from calado.region.sampler import Of, PictureSampler
+from calado.region.signal import signal_of
 from calado.window import Window, window_of_rectangle
 
 #: *set* begins anew, *put* adds to what was taken, *take* keeps it out

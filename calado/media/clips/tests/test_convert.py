@@ -3,10 +3,13 @@
 from unittest import TestCase
 
 import colour
+import cv2
 import numpy as np
 
 from calado.colour.spaces import REC709
+from calado.media.clips.chroma import CHROMA_REACH, hidden_samples
 from calado.media.clips.convert import to_codes, to_linear
+from calado.media.clips.curves import NONE, light_row, signal_row, to_light, to_signal
 from calado.media.clips.facts import Tags
 from calado.media.clips.planes import Layout, Picture
 
@@ -20,6 +23,7 @@ LAYOUTS = [
     Layout("yuv", 12, 2, 2),
     Layout("yuv", 16, 1, 1),
     Layout("yuv", 16, 2, 2),
+    Layout("yuv", 8, 4, 1),
     Layout("rgb", 8),
     Layout("rgb", 16),
     Layout("grey", 10),
@@ -71,6 +75,35 @@ class Light(TestCase):
         np.testing.assert_allclose(to_linear(grey, tags()), 0.2619, atol=2e-4)
 
 
+class Curves(TestCase):
+    def test_the_camera_s_curve_is_as_a_colour_science_library_has_it(self) -> None:
+        light = np.linspace(-2, 9.9, 40001, dtype=np.float32)
+        signal = np.sign(light) * colour.models.oetf_BT2020(np.abs(light.astype(float)), is_12_bits_system=True)
+        back, there = to_signal(REC709.transfer), to_light(REC709.transfer)
+        self.assertTrue(back.polynomial.size and there.polynomial.size)
+        for polynomials in (True, False):
+            with self.subTest(polynomials=polynomials):
+                made = np.empty_like(light)
+                signal_row(light, back.table, back.polynomial if polynomials else NONE, made)
+                # the library prints the curve's constants to four digits
+                np.testing.assert_allclose(made, signal, atol=5e-5)
+                again = np.empty_like(light)
+                light_row(made, there.table, there.polynomial if polynomials else NONE, again)
+                np.testing.assert_allclose(again, light, rtol=3e-5, atol=4e-6)
+
+    def test_what_is_concealed_is_far_from_what_is_carried(self) -> None:
+        order = np.random.default_rng(4)
+        for across, down in ((1, 1), (2, 1), (2, 2), (4, 1)):
+            hidden = (order.random((19, 37)) > 0.995).astype(np.float32)
+            carry = np.ones(Layout("yuv", 8, across, down).chroma_size(37, 19)[::-1], np.uint8)
+            hidden_samples(hidden, across, down, carry)
+            # OpenCV's dilation, read where samples of chroma stand: any pixel of theirs
+            near = cv2.dilate(hidden, np.ones((2 * CHROMA_REACH + 1,) * 2))
+            for (i, j), carried in np.ndenumerate(carry):
+                own = near[i * down : (i + 1) * down, j * across : (j + 1) * across]
+                self.assertEqual(bool(carried), not own.any())
+
+
 class Back(TestCase):
     def test_codes_that_nobody_touched_come_back(self) -> None:
         for layout in LAYOUTS:
@@ -78,12 +111,13 @@ class Back(TestCase):
                 for full in (False, True):
                     with self.subTest(layout=layout, matrix=matrix, full=full):
                         of = tags(matrix, full or layout.kind == "rgb")
-                        before = random_picture(layout, 3)
-                        after = to_codes(to_linear(before, of), of, layout, before)
                         # in sixteen bits a single precision float tells codes apart, but not always their halves
                         least = 1 if layout.bits == 16 else 0
-                        for a, b in zip(before.planes, after.planes, strict=True):
-                            self.assertLessEqual(int(np.abs(a.astype(int) - b).max()), least)
+                        for size in ((22, 14), (23, 13), (1, 1), (2, 3)):
+                            before = random_picture(layout, 3, size)
+                            after = to_codes(to_linear(before, of), of, layout, before)
+                            for a, b in zip(before.planes, after.planes, strict=True):
+                                self.assertLessEqual(int(np.abs(a.astype(int) - b).max()), least)
 
     def test_high_range_comes_back_too(self) -> None:
         rng = np.random.default_rng(8)
