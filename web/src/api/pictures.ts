@@ -49,8 +49,8 @@ export async function fetchPreview(at: Address, order: PreviewOrder, signal?: Ab
 }
 
 /** Fetches a view of a draft as an address that an image can show; the caller revokes it. */
-export async function fetchPreviewUrl(at: Address, order: PreviewOrder): Promise<string> {
-  return URL.createObjectURL(await (await ordered(at, "preview", order)).blob());
+export async function fetchPreviewUrl(at: Address, order: PreviewOrder, signal: AbortSignal): Promise<string> {
+  return URL.createObjectURL(await (await ordered(at, "preview", order, signal)).blob());
 }
 
 /** Fetches a scope as an address that an image can show; the caller revokes it. */

@@ -15,12 +15,13 @@ const LINGER_MS = 4000;
  * `key` names all that the picture depends on; null: none is wanted now, and the last one stays. `order` is what is
  * asked for once it is wanted.
  */
-export function usePictureUrl(at: Address | null, key: string | null, order: () => Order | Promise<Order | null>): Made {
+export function usePictureUrl(at: Address | null, key: string | null, order: (signal: AbortSignal) => Order | Promise<Order | null>): Made {
   const { data, isError } = useQuery({
     queryKey: ["picture", at, key],
-    queryFn: async () => {
-      const wanted = await order();
-      return at && wanted ? fetchPreviewUrl(at, wanted) : null;
+    // who closes what shows it no longer waits for it, nor does anything asked for after it
+    queryFn: async ({ signal }) => {
+      const wanted = await order(signal);
+      return at && wanted ? fetchPreviewUrl(at, wanted, signal) : null;
     },
     enabled: at !== null && key !== null,
     placeholderData: keepPreviousData,

@@ -73,12 +73,12 @@ function label(what: What): string {
 }
 
 /** The sheet as a starter would leave it; nothing is begun. */
-export async function withStarter(id: string, region: string | null): Promise<Sheet | null> {
+export async function withStarter(id: string, region: string | null, signal: AbortSignal | null = null): Promise<Sheet | null> {
   const { at, sheet } = useBench.getState();
   if (!at) return null;
   const neutral = { side: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false };
   const body = { ...neutral, what: "starter" as const, id, region };
-  return (await onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/start`, { params: { path }, body })))).sheet;
+  return (await onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/start`, { params: { path }, body, signal })))).sheet;
 }
 
 export async function beginStarter(id: string, region: string | null): Promise<void> {

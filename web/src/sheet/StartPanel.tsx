@@ -33,6 +33,10 @@ function spareInHand({ selection: choice, sheet }: BenchState): string | null {
   return region && passesUsing(sheet, region).length === 0 ? region : null;
 }
 
+const missed = (error: Error) => {
+  useBench.setState({ problem: error.message });
+};
+
 const foundFor = (query: string): Promise<Found> => asked(api.GET("/api/find", { params: { query: { q: query } } }));
 
 function useFound(query: string) {
@@ -63,7 +67,7 @@ export function StartPanel({ shot, catalogue }: Props) {
   };
   // a quick hand presses Enter before the answer to its last letters is there: it gets what fits all of them
   const enter = async () => {
-    const fits = await foundFor(query).catch(() => null);
+    const fits = await foundFor(query).catch(missed);
     if (!fits || !useBench.getState().starting) return;
     const [starter] = inOrder(catalogue.starters, fits.starters);
     const alone = catalogue.adjustments.find((each) => each.id === fits.adjustments[0]);

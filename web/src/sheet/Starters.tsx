@@ -85,10 +85,10 @@ function usePeek(region: string | null) {
 const PAIR_WIDTH = 200;
 
 /** A small picture of a draft of this shot, as an address; made again when `key` changes, and never while it is null. */
-function useSmall(shot: Shot, key: string | null, sheet: () => Promise<Sheet | null>): Made {
+function useSmall(shot: Shot, key: string | null, sheet: (signal: AbortSignal) => Promise<Sheet | null>): Made {
   const at = useBench((state) => state.at);
-  return usePictureUrl(at, key, async () => {
-    const draft = await sheet();
+  return usePictureUrl(at, key, async (signal) => {
+    const draft = await sheet(signal);
     // so small, a coarse edge is as good
     const scale = Math.min(PAIR_WIDTH / shot.width, 1);
     const view = { view: "picture", rectangle: [0, 0, shot.width, shot.height], scale, coarse: true, format: "jpeg" } as const;
@@ -100,7 +100,7 @@ type PairProps = { readonly starter: Starter; readonly shot: Shot; readonly regi
 
 /** This shot before and after the starter, rendered as anything else is; all share the one before. */
 function Pair({ starter, shot, region, before }: PairProps) {
-  const after = useSmall(shot, before.url && `${starter.id} ${region}`, () => withStarter(starter.id, region));
+  const after = useSmall(shot, before.url && `${starter.id} ${region}`, (signal) => withStarter(starter.id, region, signal));
   const failed = before.failed || after.failed;
   return (
     <span className="grid aspect-[3/1] grid-cols-2 gap-0.5 *:size-full *:bg-field *:object-cover" data-pair>
