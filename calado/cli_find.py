@@ -8,7 +8,8 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from calado.detect.find import Kind, Offer, find_kind
+from calado.detect.find import find_kind
+from calado.detect.offer import Kind, Offer
 from calado.errors import RequestError
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames

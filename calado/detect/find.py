@@ -1,22 +1,20 @@
-"""What is found in a source: subjects, faces and lettering, as parts that could be begun. Kept while Calado runs."""
+"""What is found in a source: subjects, faces and lettering, as parts that could be begun. Each is looked for once."""
 
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from typing import Literal
-
-import cv2
+from dataclasses import dataclass, replace
 
 from calado.arrays import Codes
 from calado.detect.faces import Face, find_faces
+from calado.detect.kept import FolderOf, keep, nowhere, read_kept
 from calado.detect.lettering import Line, find_lettering, joined, lines_of, shares, traces
+from calado.detect.offer import PERHAPS, Kind, Offer
 from calado.detect.subjects import Subject, find_subjects
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine
 from calado.render.source import Source
 from calado.sheet.declare import Value
-from calado.sheet.models import Corner, Stroke
 
 #: the longer side, in pixels, of what is looked at
 SIDE = 1600
@@ -26,38 +24,6 @@ KEPT = 192
 NEARER, NEARLY = 3200, 1.3
 #: a line that is turned by less, in degrees, is level
 LEVEL = 0.5
-#: what is doubtful is called so, and nothing covers it by itself
-PERHAPS = "perhaps "
-
-
-@dataclass(frozen=True)
-class Offer:
-    """A find: what it is, how sure, its box (left, top, width, height) in picture heights, and the part it would be."""
-
-    name: str
-    certainty: float
-    box: tuple[float, float, float, float]
-    kind: str
-    values: dict[str, Value] = field(default_factory=dict)
-    points: tuple[Corner, ...] = ()
-    strokes: tuple[Stroke, ...] = ()
-    #: of a face its two eyes and its mouth, as places in picture heights
-    features: tuple[tuple[float, float], ...] = ()
-
-    @property
-    def sure(self) -> bool:
-        """Whether it is what its name says."""
-        return not self.name.startswith(PERHAPS)
-
-    @property
-    def outline(self) -> tuple[tuple[float, float], ...]:
-        """The corners of what shows where it is, in picture heights: of a line of lettering its turned box."""
-        left, top, width, height = self.box
-        x, y, turn = left + width / 2, top + height / 2, 0.0
-        if self.kind == "rectangle":
-            width, height, turn = (float(self.values.get(name, 0.0)) for name in ("width", "height", "turn"))  # type: ignore[arg-type]
-        corners = cv2.boxPoints(((x, y), (width, height), turn)).tolist()
-        return tuple((round(px, 4), round(py, 4)) for px, py in corners)
 
 
 @dataclass(frozen=True)
@@ -68,9 +34,8 @@ class Finds:
     says: str
 
 
-Kind = Literal["subject", "face", "text"]
-
 _kept: OrderedDict[tuple[str, Kind], tuple[Offer, ...]] = OrderedDict()
+_folder_of: FolderOf = nowhere
 _locks: dict[Kind, threading.Lock] = {"subject": threading.Lock(), "face": threading.Lock(), "text": threading.Lock()}
 
 
@@ -93,19 +58,37 @@ def find_kind(engine: Engine, source: Source, kind: Kind) -> tuple[Offer, ...]:
     ModelError
         when a model's file cannot be used.
     """
-    key = (source.key, kind)
     with _locks[kind]:  # looked for once, however many ask at the same time
-        found = _kept.get(key)
+        found = _known(source, kind)
         if found is None:
-            found = _kept[key] = _LOOKS[kind](engine, source)
-            while len(_kept) > KEPT:
-                _kept.popitem(last=False)
+            found = _remember(source, kind, _LOOKS[kind](engine, source))
+            keep(_folder_of(source.key), kind, found)
         return found
+
+
+def _known(source: Source, kind: Kind) -> tuple[Offer, ...] | None:
+    known = _kept.get((source.key, kind))
+    if known is None and (read := read_kept(_folder_of(source.key), kind)) is not None:
+        known = _remember(source, kind, read)
+    return known
+
+
+def _remember(source: Source, kind: Kind, found: tuple[Offer, ...]) -> tuple[Offer, ...]:
+    _kept[source.key, kind] = found
+    while len(_kept) > KEPT:
+        _kept.popitem(last=False)
+    return found
+
+
+def keep_in(folder_of: FolderOf) -> None:
+    """Keep finds in folders, too, from now on."""
+    global _folder_of
+    _folder_of = folder_of
 
 
 def known_offers(source: Source) -> tuple[Offer, ...]:
     """Return what was found in a source already; nothing is looked for."""
-    return tuple(offer for kind in _LOOKS for offer in _kept.get((source.key, kind), ()))
+    return tuple(offer for kind in _LOOKS for offer in _known(source, kind) or ())
 
 
 def _all(found: Sequence[tuple[Offer, ...]]) -> Finds:

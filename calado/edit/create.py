@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from calado.adjust.registry import ADJUSTMENTS
-from calado.detect.find import PERHAPS, Offer
+from calado.detect.offer import PERHAPS, Offer
 from calado.errors import SheetError
 from calado.region.fit import fit_closed
 from calado.region.kinds import PARTS

@@ -6,7 +6,7 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from calado.detect.find import Offer
+from calado.detect.offer import Offer
 from calado.edit.create import Drawn
 from calado.region.kinds import PARTS
 from calado.sheet.models import Region, Stroke

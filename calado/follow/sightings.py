@@ -20,7 +20,7 @@ import scipy
 from numpy.typing import NDArray
 
 from calado.arrays import Codes
-from calado.detect.find import Offer
+from calado.detect.offer import Offer
 from calado.follow.colours import alike, hues_in
 from calado.follow.fits import FAR, Points, looked_for
 

@@ -15,8 +15,9 @@ from numpy.typing import NDArray
 from calado.arrays import Floats, Planes
 from calado.colour.oklab import linear_to_oklab, oklab_to_oklch
 from calado.colour.spaces import SRGB, ColourSpace
-from calado.detect.find import Kind, Offer, find_kind
+from calado.detect.find import find_kind
 from calado.detect.net import ModelError
+from calado.detect.offer import Kind, Offer
 from calado.inspect.falloff import Falloff, falloff_of
 from calado.render.engine import Engine
 from calado.render.source import Source

@@ -5,7 +5,7 @@ from math import atan2, degrees, hypot
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.detect.find import Offer
+from calado.detect.offer import Offer
 from calado.detect.subjects import subject_of
 from calado.sheet.models import Part
 from calado.start.analysis import SKIN, Oval, PictureAnalysis

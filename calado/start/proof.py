@@ -5,7 +5,8 @@ from math import cos, radians, sin
 import numpy as np
 
 from calado.arrays import Matte
-from calado.detect.find import Offer, known_offers
+from calado.detect.find import known_offers
+from calado.detect.offer import Offer
 from calado.inspect.compare import look_window
 from calado.render.engine import Engine, Order
 from calado.render.source import Source

@@ -4,8 +4,9 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
-from calado.detect.find import Kind, Offer, find_kind, known_offers
+from calado.detect.find import find_kind, known_offers
 from calado.detect.net import ModelError
+from calado.detect.offer import Kind, Offer
 from calado.edit.create import Drawn, join_part, start_adjustment, start_pass, start_region
 from calado.edit.looks import apply_look, read_look
 from calado.edit.on_find import marks_one, on_find

@@ -7,7 +7,8 @@ from django.http import HttpRequest
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
-from calado.detect.find import Offer, find
+from calado.detect.find import find
+from calado.detect.offer import Offer
 from calado.edit.balance import balanced
 from calado.edit.sample import take_sample
 from calado.inspect.brush_fit import touch_at

@@ -10,6 +10,7 @@ from pathlib import Path
 from django.conf import settings
 
 from calado.adjust.kind import Luts
+from calado.detect.find import keep_in
 from calado.follow.carried import sheet_in_time
 from calado.media.apart import Reader
 from calado.media.cube import folder_luts
@@ -50,9 +51,16 @@ def solved_folder() -> Path:
     return Path(settings.SOLVED_ROOT)
 
 
+def _folder_of(key: str) -> Path | None:
+    """Return where what is made of a still stands, by its key; of a clip's frames nothing is kept."""
+    folder = Path(settings.CACHE_ROOT) / key
+    return folder if is_stored(folder) else None
+
+
 ASSETS = Assets(matte_sums, colour_table)
 #: the bench does not wait: it shows what is coarse until the fine matte is there
 ENGINE = Engine(assets=ASSETS, solved=SolvedStore(solved_folder, wait=False), secret=new_secret())
+keep_in(_folder_of)
 #: files from elsewhere are read apart
 READER = Reader()
 _OPEN_AT_MOST = 12

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
-from calado.detect.find import Offer
+from calado.detect.offer import Offer
 from calado.follow.sightings import Thing
 from calado.media.clips.sighted import sighted
 from server.bench.clips import frames_of

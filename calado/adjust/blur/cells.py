@@ -13,6 +13,7 @@ from math import ceil, floor
 import numpy as np
 from numpy.typing import NDArray
 
+from calado.adjust.blur.gather import corner, gather, normalise
 from calado.arrays import Matte, Planes
 from calado.compiled import compiled
 from calado.strips import for_rows
@@ -54,172 +55,36 @@ def half_kernel(sigma_px: float, cell: int) -> NDArray[np.float32]:
 
 
 @compiled(fastmath=True)
-def _add_row(planes, weight, inverse, y, times, line):  # type: ignore[no-untyped-def]
-    """Add one row of w·x (lines 0–2) and w (line 3), ``times`` over."""
-    red, green, blue = planes[0, y], planes[1, y], planes[2, y]
-    if weight.size > 0:
-        covered = weight[y]
-        for x in range(red.size):
-            w = times * (np.float32(1) - covered[x] if inverse else covered[x])
-            line[0, x] += w * red[x]
-            line[1, x] += w * green[x]
-            line[2, x] += w * blue[x]
-            line[3, x] += w
-    else:
-        for x in range(red.size):
-            line[0, x] += times * red[x]
-            line[1, x] += times * green[x]
-            line[2, x] += times * blue[x]
-
-
-@compiled()
-def _beyond(start, end, size):  # type: ignore[no-untyped-def]
-    """Return how much of [start, end) lies before 0, and how much from ``size`` on."""
-    return max(min(0, end) - start, 0), max(end - max(size, start), 0)
-
-
-@compiled(fastmath=True)
-def _cells_into(planes, weight, inverse, cell, place, first, last, out):  # type: ignore[no-untyped-def]
-    """Fill rows of cells with means of w·x (planes 0–2) and w (plane 3); beyond the edge its pixels are continued.
-
-    ``place`` = (x, y) of the first cell's corner in the window.
-    """
-    rows, columns = planes.shape[1], planes.shape[2]
-    line = np.empty((4, columns), np.float32)
-    share = np.float32(1.0 / cell**2)
-    for i in range(first, last):
-        y0 = place[1] + i * cell
-        above, below = _beyond(y0, y0 + cell, rows)
-        line[:] = 0
-        if above:
-            _add_row(planes, weight, inverse, 0, np.float32(above), line)
-        if below:
-            _add_row(planes, weight, inverse, rows - 1, np.float32(below), line)
-        for y in range(max(y0, 0), min(y0 + cell, rows)):
-            _add_row(planes, weight, inverse, y, np.float32(1), line)
-        for c in range(out.shape[0]):
-            _summed(line[c], cell, place[0], share, out[c, i])
-
-
-@compiled(fastmath=True)
-def _summed(line, cell, left, share, out):  # type: ignore[no-untyped-def]
-    """Fill a row of cells with sums of a line × ``share``; the first begins at ``left``, at or before 0."""
-    size = line.size
-    # cells that lie within the line: of them no place need be looked at
-    inner = min(-(left // cell), out.size)
-    end = max(min((size - left) // cell, out.size), inner)
-    for j in range(out.size):
-        if j == inner:
-            break
-        out[j] = _continued(line, left + j * cell, cell) * share
-    for j in range(end, out.size):
-        out[j] = _continued(line, left + j * cell, cell) * share
-    within, row = line[left + inner * cell :], out[inner:end]
-    # sides of which there are so many that they are worth vectors
-    if cell == 1:
-        for j in range(row.size):
-            row[j] = within[j] * share
-    elif cell == 2:
-        for j in range(row.size):
-            row[j] = (within[2 * j] + within[2 * j + 1]) * share
-    elif cell == 3:
-        for j in range(row.size):
-            row[j] = (within[3 * j] + within[3 * j + 1] + within[3 * j + 2]) * share
-    elif cell == 4:
-        for j in range(row.size):
-            row[j] = (within[4 * j] + within[4 * j + 1] + within[4 * j + 2] + within[4 * j + 3]) * share
-    else:
-        for j in range(row.size):
-            total = np.float32(0)
-            for x in range(j * cell, (j + 1) * cell):
-                total += within[x]
-            row[j] = total * share
-
-
-@compiled(fastmath=True)
-def _continued(line, start, cell):  # type: ignore[no-untyped-def]
-    """Return the sum of ``cell`` places of a line from ``start`` on, its ends continued."""
-    before, after = _beyond(start, start + cell, line.size)
-    total = np.float32(before) * line[0] + np.float32(after) * line[line.size - 1]
-    for x in range(max(start, 0), min(start + cell, line.size)):
-        total += line[x]
-    return total
-
-
-@compiled(fastmath=True)
-def _two(row, near, far, a, b, d, e):  # type: ignore[no-untyped-def]
-    for x in range(row.size):
-        row[x] += near * (a[x] + b[x]) + far * (d[x] + e[x])
-
-
-@compiled(fastmath=True)
-def _four(row, taps, a, b, d, e, f, g, h, i):  # type: ignore[no-untyped-def]
-    s, t, u, v = taps
-    for x in range(row.size):
-        row[x] += s * (a[x] + b[x]) + t * (d[x] + e[x]) + u * (f[x] + g[x]) + v * (h[x] + i[x])
-
-
-@compiled(fastmath=True)
 def _convolve_rows(source, kernel, across, first, last, out):  # type: ignore[no-untyped-def]
     """Separable convolution of rows ``first`` to ``last``; edges are continued.
 
-    Four taps are added at a time: the sums are then read and written a quarter as often, which is most of the work.
+    Two taps are added at a time: the sums are then read and written half as often, which is most of the work.
     ``kernel`` runs down, ``across`` along the rows; each has an even number of taps beside its centre.
     """
     count, height, width = source.shape
-    half, down = across.size - 1, kernel.size - 1
+    half = across.size - 1
     line = np.empty(width + 2 * half, np.float32)
     for c in range(count):
-        plane = source[c]
         for y in range(first, last):
             middle = line[half : half + width]
-            middle[:] = kernel[0] * plane[y]
-            for k in range(1, down - 2, 4):
-                a, b = plane[max(y - k, 0)], plane[min(y + k, height - 1)]
-                d, e = plane[max(y - k - 1, 0)], plane[min(y + k + 1, height - 1)]
-                f, g = plane[max(y - k - 2, 0)], plane[min(y + k + 2, height - 1)]
-                h, i = plane[max(y - k - 3, 0)], plane[min(y + k + 3, height - 1)]
-                _four(middle, (kernel[k], kernel[k + 1], kernel[k + 2], kernel[k + 3]), a, b, d, e, f, g, h, i)
-            if down % 4:
-                k = down - 1
-                a, b = plane[max(y - k, 0)], plane[min(y + k, height - 1)]
-                d, e = plane[max(y - k - 1, 0)], plane[min(y + k + 1, height - 1)]
-                _two(middle, kernel[k], kernel[k + 1], a, b, d, e)
+            middle[:] = kernel[0] * source[c, y]
+            for k in range(1, kernel.size - 1, 2):
+                a, b = source[c, max(y - k, 0)], source[c, min(y + k, height - 1)]
+                d, e = source[c, max(y - k - 1, 0)], source[c, min(y + k + 1, height - 1)]
+                near, far = kernel[k], kernel[k + 1]
+                for x in range(width):
+                    middle[x] += near * (a[x] + b[x]) + far * (d[x] + e[x])
             line[:half] = middle[0]
             line[half + width :] = middle[width - 1]
-            _convolve_line(line, across, out[c, y])
-
-
-@compiled(fastmath=True)
-def _convolve_line(line, across, row):  # type: ignore[no-untyped-def]
-    half, width = across.size - 1, row.size
-    for x in range(width):
-        row[x] = across[0] * line[half + x]
-    for k in range(1, half - 2, 4):
-        a, b = line[half - k : half - k + width], line[half + k : half + k + width]
-        d, e = line[half - k - 1 : half - k - 1 + width], line[half + k + 1 : half + k + 1 + width]
-        f, g = line[half - k - 2 : half - k - 2 + width], line[half + k + 2 : half + k + 2 + width]
-        h, i = line[half - k - 3 : half - k - 3 + width], line[half + k + 3 : half + k + 3 + width]
-        _four(row, (across[k], across[k + 1], across[k + 2], across[k + 3]), a, b, d, e, f, g, h, i)
-    if half % 4:
-        k = half - 1
-        a, b = line[half - k : half - k + width], line[half + k : half + k + width]
-        d, e = line[half - k - 1 : half - k - 1 + width], line[half + k + 1 : half + k + 1 + width]
-        _two(row, across[k], across[k + 1], a, b, d, e)
-
-
-@compiled()
-def normalise(cells):  # type: ignore[no-untyped-def]
-    """Divide w·x, planes 0–2, by w, plane 3, in place."""
-    for y in range(cells.shape[1]):
-        red, green, blue, weight = cells[0, y], cells[1, y], cells[2, y], cells[3, y]
-        for x in range(weight.size):
-            w = weight[x]
-            over = np.float32(1) / w
-            share = over if w > np.float32(1e-30) else np.float32(0)
-            red[x] *= share
-            green[x] *= share
-            blue[x] *= share
+            row = out[c, y]
+            for x in range(width):
+                row[x] = across[0] * line[half + x]
+            for k in range(1, half, 2):
+                a, b = line[half - k : half - k + width], line[half + k : half + k + width]
+                d, e = line[half - k - 1 : half - k - 1 + width], line[half + k + 1 : half + k + 1 + width]
+                near, far = across[k], across[k + 1]
+                for x in range(width):
+                    row[x] += near * (a[x] + b[x]) + far * (d[x] + e[x])
 
 
 @compiled()
@@ -312,9 +177,6 @@ class Blurred:
             _spread_into(self.cells, self.cell, self.place, first, last, column, out)
 
 
-NO_WEIGHT = np.zeros((0, 0), np.float32)
-
-
 def blur(
     planes: Planes,
     matte: Matte | None,
@@ -337,27 +199,6 @@ def blur(
     if matte is not None:
         normalise(cells)
     return Blurred(cells, cell, corner(window, cell, beyond))
-
-
-def corner(window: Window, cell: int, beyond: int) -> tuple[int, int]:
-    """Return (x, y) of the first cell's corner in the window; cells are anchored at the picture's corner."""
-    return -(window.left % cell) - beyond * cell, -(window.top % cell) - beyond * cell
-
-
-def gather(planes: Planes, matte: Matte | None, window: Window, grid: tuple[int, int], *, outside: bool) -> Planes:
-    """Return w·x and w on cells, ``grid`` = (side of a cell, how many of them beyond the window)."""
-    cell, beyond = grid
-    place = corner(window, cell, beyond)
-    wide = -(-(window.width - place[0]) // cell) + beyond
-    high = -(-(window.height - place[1]) // cell) + beyond
-    weight = NO_WEIGHT if matte is None else matte
-    cells = np.empty((3 if matte is None else 4, high, wide), np.float32)
-
-    def work(first: int, last: int) -> None:
-        _cells_into(planes, weight, outside, cell, place, first, last, cells)
-
-    for_rows(high, max(1, 32 // cell), work)
-    return cells
 
 
 def _convolved(cells: Planes, down: NDArray[np.float32], across: NDArray[np.float32]) -> Planes:

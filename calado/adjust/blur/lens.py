@@ -13,7 +13,8 @@ import numba as nb
 import numpy as np
 from numpy.typing import NDArray
 
-from calado.adjust.blur.cells import Blurred, corner, gather, normalise, reach_px
+from calado.adjust.blur.cells import Blurred, reach_px
+from calado.adjust.blur.gather import corner, gather, normalise
 from calado.adjust.blur.grade import GRADE, graded
 from calado.adjust.blur.lamps import ROUND, rebuilt
 from calado.adjust.kind import Composited, Rows, SpatialAdjustment, SpatialContext, SpatialPlan

@@ -3,7 +3,7 @@
 import shutil
 import tempfile
 from pathlib import Path
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import cv2
 import numpy as np
@@ -13,7 +13,7 @@ from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
 from calado.detect import find as finding
 from calado.detect.faces import find_faces
-from calado.detect.find import face_offer, find, find_kind
+from calado.detect.find import face_offer, find, find_kind, known_offers
 from calado.detect.lettering import find_lettering
 from calado.detect.net import FOLDER, ModelError, run
 from calado.detect.subjects import find_subjects
@@ -184,3 +184,23 @@ class Finds(TestCase):
 
     def test_what_was_found_is_kept(self) -> None:
         self.assertLessEqual(len(finding._kept), finding.KEPT)
+
+    def test_what_was_found_is_kept_on_disk_and_a_damaged_file_is_none(self) -> None:
+        made = source_of(np.ascontiguousarray(still("e_booth").transpose(2, 0, 1)), SRGB, "kept on disk")
+        with tempfile.TemporaryDirectory() as name, mock.patch.object(finding, "_folder_of", lambda key: Path(name)):
+            self.assertEqual(known_offers(made), ())
+            found = find(Engine(), made).offers
+            files = sorted(Path(name).iterdir())
+            self.assertEqual([each.name.split("-")[1] for each in files], ["face", "subject", "text"])
+            with mock.patch.object(
+                finding, "_LOOKS", dict.fromkeys(finding._LOOKS, mock.Mock(side_effect=AssertionError))
+            ):
+                finding._kept.clear()
+                self.assertEqual(find(Engine(), made).offers, found)
+                finding._kept.clear()
+                self.assertEqual(known_offers(made), found)
+            finding._kept.clear()
+            files[0].write_bytes(files[0].read_bytes()[:-9])
+            self.assertEqual(find(Engine(), made).offers, found)
+            finding._kept.clear()
+            self.assertEqual(known_offers(made), found)

@@ -10,8 +10,9 @@ from unittest import TestCase
 import cv2
 import numpy as np
 
-from calado.detect.find import Offer, _text
+from calado.detect.find import _text
 from calado.detect.lettering import find_lettering
+from calado.detect.offer import Offer
 from calado.detect.tests.written import still
 from calado.follow.sightings import Sightings, Thing
 from calado.follow.tests.passing import SIZE, Head, passing

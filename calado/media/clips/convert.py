@@ -112,9 +112,7 @@ def to_codes(
         for_rows(
             height,
             _ROWS,
-            lambda first, last: signal_rows_of(
-                planes, scales, curve.table, polynomial, layout.top, first, last, codes
-            ),
+            lambda first, last: signal_rows_of(planes, scales, curve.table, polynomial, layout.top, first, last, codes),
         )
         return Picture(layout, tuple(codes))
     luma = np.empty((height, width), kind)

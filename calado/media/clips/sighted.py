@@ -4,7 +4,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from calado.detect.find import Kind, find_kind
+from calado.detect.find import find_kind
+from calado.detect.offer import Kind
 from calado.errors import Cancelled
 from calado.follow.sightings import Sightings, Thing
 from calado.media.clips.following import follow_scale, grey_at

@@ -8,7 +8,7 @@ import numpy as np
 from django.test import TestCase
 from PIL import Image
 
-from calado.detect.find import Offer
+from calado.detect.offer import Offer
 from calado.errors import Cancelled
 from calado.follow.sightings import Sighting, Thing
 from calado.media.clips.sighted import Sighted, looked_every
