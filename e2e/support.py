@@ -87,6 +87,11 @@ class Calado:
 
     def close(self) -> None:
         self.stop()
+        # what was found in the demo's pictures need not be looked for again by the next
+        for found in self.data.glob("cache/*/found-*.json"):
+            there = Path(_demo().name) / found.relative_to(self.data)
+            if there.parent.is_dir():
+                shutil.copy(found, there)
         self._held.cleanup()
 
     def processes(self, word: str) -> list[int]:
