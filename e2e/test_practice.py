@@ -1,7 +1,10 @@
 """What a photo editor and a press officer do all day, through the real interface, in no more presses than it takes."""
 
+import contextlib
+
 import cv2
 import numpy as np
+from playwright.sync_api import Error, Route
 
 from demo.truths import TRUTH, truth
 from e2e.practice import Practice
@@ -152,3 +155,22 @@ class DrawFirst(Practice):
         self.page.keyboard.press("Escape")
         self.settled()
         self.assertEqual(self.sheet()["passes"], [])
+
+    def test_what_is_pressed_does_not_wait_for_what_other_starters_would_show(self) -> None:
+        self.bench("Dusk on the cobbles")
+        # small pictures that never come, as on a machine that is busy
+        held: list[Route] = []
+        given_up: list[str] = []
+        self.page.route("**/preview*", lambda route: held.append(route))
+        self.page.on("requestfailed", lambda request: given_up.append(request.url))
+        self.page.keyboard.press("n")
+        self.until(lambda: bool(held), True)
+        asked = len(held)
+        self.page.locator("[data-starter=vignette]").click()
+        self.page.locator("[data-pass]").wait_for()
+        self.until(lambda: sum("/preview" in url for url in given_up) >= asked, True)
+        self.page.unroute_all()
+        for each in held:
+            with contextlib.suppress(Error):  # nobody waits for it any more
+                each.continue_()
+        self.settled()
