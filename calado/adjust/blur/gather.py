@@ -77,14 +77,27 @@ def _summed(line, cell, left, share, out):  # type: ignore[no-untyped-def]
 
 
 @compiled(fastmath=True)
+def _pairs(within, share, row):  # type: ignore[no-untyped-def]
+    for j in range(row.size):
+        row[j] = (within[2 * j] + within[2 * j + 1]) * share
+
+
+@compiled(fastmath=True)
+def _threes(within, share, row):  # type: ignore[no-untyped-def]
+    for j in range(row.size):
+        row[j] = (within[3 * j] + within[3 * j + 1] + within[3 * j + 2]) * share
+
+
+@compiled(fastmath=True)
 def _inner(within, cell, share, row):  # type: ignore[no-untyped-def]
     """Fill a row of cells that lie within a line; small ones, of which there are many, by vectors."""
     if cell == 1:
         for j in range(row.size):
             row[j] = within[j] * share
     elif cell == 2:
-        for j in range(row.size):
-            row[j] = (within[2 * j] + within[2 * j + 1]) * share
+        _pairs(within, share, row)
+    elif cell == 3:
+        _threes(within, share, row)
     else:
         for j in range(row.size):
             total = np.float32(0)
