@@ -2,6 +2,7 @@
 
 import atexit
 import tempfile
+import re
 import time
 from functools import cache
 from pathlib import Path
@@ -66,6 +67,8 @@ class ClipBench(InBrowser):
 
     def tap_space(self) -> None:
         """Tap Space over the picture, 50 ms as the page counts them, however long it is busy between."""
+        # the keys of time come with the ruler
+        self.ruler.get_by_role("button", name=re.compile("^(Play|Stop)$")).wait_for()
         self.stage.hover()
         hand = self.page.context.new_cdp_session(self.page)
         now = time.time()

@@ -1,34 +1,47 @@
-"""Every test, in two lanes: ``python -m tools.lanes``; ``quick``: without a browser, and without what takes long.
+"""Every test, in three lanes: ``python -m tools.lanes``; ``quick``: without a browser, and without what takes long.
 
-Tests with a browser wait a good half of their time; those without fill that in, and give way whenever a page is at
-work. The first lane is heard while it runs; what the other said stands whole after it, and what failed at the end.
+Tests with a browser wait a good half of their time, so they go in two lanes; those without fill in what is left, and
+give way whenever a page is at work. The first lane is heard while it runs; what the others said stands whole after it,
+and what failed at the end.
 """
 
 import subprocess
 import sys
 import tempfile
+from contextlib import ExitStack
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 TEST = [sys.executable, "manage.py", "test", "--noinput"]
 #: by far less urgent than a page that somebody waits for
 GIVES_WAY = ["nice", "-n", "15"]
+#: tests with a browser that go in the second lane: half of the time that all take
+SECOND = {
+    *("clips", "following", "watching", "found_along", "pieces"),
+    *("campaigns", "kills", "practice", "read", "subjects"),
+}
 FAILED = "failed: "
 
 
-def lanes(first: list[str], beside: list[str]) -> int:
-    """Run ``first`` here and ``beside`` at the same time; return 0 when both ended well, after all was told."""
-    with tempfile.TemporaryFile("w+") as said:
-        quiet = subprocess.Popen([*GIVES_WAY, *beside], cwd=ROOT, stdout=said, stderr=subprocess.STDOUT)
+def lanes(first: list[str], *beside: list[str]) -> int:
+    """Run ``first`` here and the others at the same time; return 0 when all ended well, after all was told."""
+    with ExitStack() as held:
+        quiet = []
+        for each in beside:
+            said = held.enter_context(tempfile.TemporaryFile("w+"))
+            quiet.append((subprocess.Popen(each, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT), said))
         try:
-            loud, failed = _heard(first)
-            ended = quiet.wait()
+            worst, failed = _heard(first)
+            worst = max([worst, *(run.wait() for run, _ in quiet)], key=abs)
         finally:
-            quiet.kill()
-        said.seek(0)
-        sys.stdout.write(said.read() + failed)
+            for run, _ in quiet:
+                run.kill()
+        for _, said in quiet:
+            said.seek(0)
+            sys.stdout.write(said.read())
+        sys.stdout.write(failed)
     sys.stdout.flush()
-    return loud or ended
+    return worst
 
 
 def _heard(command: list[str]) -> tuple[int, str]:
@@ -57,9 +70,16 @@ def main(asked: list[str]) -> int:
         beside = ["calado.media", "calado.tests"]
         core = sorted(f"calado.{each.parent.name}" for each in (ROOT / "calado").glob("*/__init__.py"))
         return lanes(
-            [*short, *(each for each in core if each not in beside)], [*short, *beside, "server", "demo", "tools"]
+            [*short, *(each for each in core if each not in beside)],
+            [*GIVES_WAY, *short, *beside, "server", "demo", "tools"],
         )
-    return lanes([*TEST, "e2e"], [*TEST, "calado", "server", "demo", "tools"])
+    browsed = {f"e2e.{each.stem}" for each in (ROOT / "e2e").glob("test_*.py")}
+    second = {f"e2e.test_{each}" for each in SECOND} & browsed
+    return lanes(
+        [*TEST, *sorted(browsed - second)],
+        [*TEST, *sorted(second)],
+        [*GIVES_WAY, *TEST, "calado", "server", "demo", "tools"],
+    )
 
 
 if __name__ == "__main__":

@@ -1,11 +1,11 @@
-"""Two lanes of tests: what fails in either fails the whole, and both are told."""
+"""Lanes of tests: what fails in any fails the whole, and all are told."""
 
 import io
 import sys
 from contextlib import redirect_stdout
 from unittest import TestCase
 
-from tools.lanes import lanes
+from tools.lanes import ROOT, SECOND, lanes
 
 
 def _ends(code: int, says: str = "") -> list[str]:
@@ -13,12 +13,16 @@ def _ends(code: int, says: str = "") -> list[str]:
 
 
 class LanesTest(TestCase):
-    """The two commands side by side."""
+    """The commands side by side."""
 
-    def test_the_whole_ends_well_only_when_both_do(self) -> None:
-        for first, beside, well in ((0, 0, True), (1, 0, False), (0, 1, False), (2, 3, False)):
-            with self.subTest(first=first, beside=beside), redirect_stdout(io.StringIO()):
-                self.assertEqual(lanes(_ends(first), _ends(beside)) == 0, well)
+    def test_the_whole_ends_well_only_when_all_do(self) -> None:
+        for codes in ((0, 0), (0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1), (2, 3)):
+            with self.subTest(codes=codes), redirect_stdout(io.StringIO()):
+                self.assertEqual(lanes(*map(_ends, codes)) == 0, not any(codes))
+
+    def test_what_goes_in_the_second_lane_is_there(self) -> None:
+        for each in SECOND:
+            self.assertTrue((ROOT / "e2e" / f"test_{each}.py").exists(), each)
 
     def test_what_ran_beside_is_told_whole(self) -> None:
         with redirect_stdout(io.StringIO()) as told:
