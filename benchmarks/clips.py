@@ -106,16 +106,19 @@ def _shares(count: int = 48) -> Iterator[Figure]:
             (WALK, "ffv1", "… of 1280 × 720, FFV1"),
         ):
             target = ClipTarget(id, sound=False)  # type: ignore[arg-type]
-            began = time.perf_counter()
-            _again(path, folder / f"a.{target.kind.suffix}", target, count)
-            alone = time.perf_counter() - began
-            with Clip(path) as clip:
+            alone, ours = [], []
+            # in turn, twice: the machine is not equally quick all the time
+            for _ in range(2):
                 began = time.perf_counter()
-                order = ClipOrder(SHEET, frames=(0, count - 1))
-                export_clip(Frames(clip, str(path)), path, order, folder / f"b.{target.kind.suffix}", target)
-                ours = time.perf_counter() - began
+                _again(path, folder / f"a.{target.kind.suffix}", target, count)
+                alone.append(time.perf_counter() - began)
+                with Clip(path) as clip:
+                    began = time.perf_counter()
+                    order = ClipOrder(SHEET, frames=(0, count - 1))
+                    export_clip(Frames(clip, str(path)), path, order, folder / f"b.{target.kind.suffix}", target)
+                    ours.append(time.perf_counter() - began)
             goals = (60, 72) if path is large else (None, None)
-            yield Figure(what, 100 * alone / ours, "%", *goals, rises=True)
+            yield Figure(what, 100 * min(alone) / min(ours), "%", *goals, rises=True)
 
 
 def _again(path: Path, out: Path, target: ClipTarget, count: int, size: tuple[int, int] | None = None) -> Path:

@@ -184,17 +184,23 @@ def write_chunk(
     how: How,
     told: Callable[[int], None],
 ) -> None:
-    """Write one chunk: the next frame is rendered while the last is encoded."""
-    facts = described(rendering.frames.clip.facts, rendering.order)
+    """Write one chunk: a frame is rendered while the next is decoded and the last is encoded."""
+    clip = rendering.frames.clip
+    facts = described(clip.facts, rendering.order)
     size = stored_size(facts, how.target)
     with (
+        ThreadPoolExecutor(1, thread_name_prefix="decode") as decoder,
         ThreadPoolExecutor(1, thread_name_prefix="encode") as encoder,
         picture_writer(out, facts, size, how.target, how.pixel_format) as writer,
     ):
         last: Future[None] | None = None
+        coming = decoder.submit(clip.picture, frames[0])
         for frame in range(frames[0], frames[1] + 1):
             told(frame)
-            picture = cut_to(rendering.picture(frame), size)
+            came = coming.result()
+            if frame < frames[1]:
+                coming = decoder.submit(clip.picture, frame + 1)
+            picture = cut_to(rendering.picture(frame, came), size)
             if last is not None:
                 last.result()
             last = encoder.submit(writer.write, picture)

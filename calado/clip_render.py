@@ -71,10 +71,10 @@ class Rendering:
     engine: Engine
     layout: Layout
 
-    def picture(self, frame: int) -> Picture:
-        """Return the codes of a finished frame, as stored."""
+    def picture(self, frame: int, came: Picture | None = None) -> Picture:
+        """Return the codes of a finished frame, as stored; ``came`` are those of the source, if they are at hand."""
         facts = self.frames.clip.facts
-        before = self.frames.clip.picture(frame)
+        before = came or self.frames.clip.picture(frame)
         source = self.frames.made(frame, before)
         order, window = self.order.at(frame), source.full()
         if self.order.matte_of:
