@@ -7,13 +7,14 @@ they are.
 
 from math import ceil
 
+import numba as nb
 import numpy as np
 from numba import types
 from numba.extending import overload
 from numpy.typing import NDArray
 
 from calado.arrays import Planes
-from calado.compiled import compiled
+from calado.compiled import KEEPS_NAN, compiled
 from calado.strips import for_rows
 
 
@@ -29,38 +30,53 @@ def _light_of(code, table):  # type: ignore[no-untyped-def]
     return lambda code, table: table[code]
 
 
-@compiled()
-def _mean_row(samples, table, y0, y1, f, left, row, out):  # type: ignore[no-untyped-def]
-    """Add the rows y0…y1 of one plane, weighted by their overlap, and average along the row."""
-    height, width = samples.shape
-    first, last = int(np.floor(left * f)), min(int(np.ceil((left + out.size) * f)), width)
-    row[: last - first] = 0
-    total = np.float32(0)
-    for i in range(int(np.floor(y0)), min(int(np.ceil(y1)), height)):
-        weight = np.float32(min(i + 1.0, y1) - max(float(i), y0))
-        if weight <= 0:
-            continue
-        total += weight
-        source = samples[i]
-        for x in range(first, last):
-            row[x - first] += weight * _light(source[x], table)  # type: ignore[no-untyped-call]
+@compiled(fastmath=KEEPS_NAN)
+def _add_row(samples, table, share, row):  # type: ignore[no-untyped-def]
+    for x in range(samples.size):
+        row[x] += share * _light(samples[x], table)  # type: ignore[no-untyped-call]
+
+
+@compiled(fastmath=KEEPS_NAN, inline="always")
+def _part(share, sample):  # type: ignore[no-untyped-def]
+    # what does not count must not be a NaN either
+    return share * sample if share > nb.float32(0) else nb.float32(0)
+
+
+@compiled(fastmath=KEEPS_NAN)
+def _along(row, starts, shares, out):  # type: ignore[no-untyped-def]
+    """Average along a row: ``shares``, shape (taps, n), of the samples from ``starts`` on."""
+    taps = shares.shape[0]
+    if taps == 3:
+        # as it is between two levels of a pyramid, where there is most of it
+        near, beside, far = shares[0], shares[1], shares[2]
+        for j in range(out.size):
+            x = starts[j]
+            out[j] = _part(near[j], row[x]) + _part(beside[j], row[x + 1]) + _part(far[j], row[x + 2])
+        return
     for j in range(out.size):
-        x0, x1 = (left + j) * f, min((left + j + 1) * f, float(width))
-        acc, share = np.float32(0), np.float32(0)
-        for x in range(int(np.floor(x0)), min(int(np.ceil(x1)), width)):
-            weight = np.float32(min(x + 1.0, x1) - max(float(x), x0))
-            acc += weight * row[x - first]
-            share += weight
-        out[j] = acc / (share * total)
+        total, x = nb.float32(0), starts[j]
+        for k in range(taps):
+            total += _part(shares[k, j], row[x + k])
+        out[j] = total
 
 
 @compiled()
-def _area_rows(samples, table, f, left, top, first, last, out):  # type: ignore[no-untyped-def]
-    row = np.empty(samples.shape[2], np.float32)
+def _area_rows(samples, table, left, columns, rows, top, first, last, out):  # type: ignore[no-untyped-def]
+    """``columns`` and ``rows`` = (starts, shares) of what each pixel is the mean of; ``left`` is the first column."""
+    starts, shares = columns
+    tops, parts = rows
+    wide, high = samples.shape[2], samples.shape[1]
+    # a sample more than there is counts for nothing
+    row = np.zeros(starts[-1] + shares.shape[0], np.float32)
+    end = min(left + row.size, wide)
     for c in range(3):
         for i in range(first, last):
-            y0, y1 = (top + i) * f, (top + i + 1) * f
-            _mean_row(samples[c], table, y0, y1, f, left, row, out[c, i])
+            row[:] = nb.float32(0)
+            for k in range(parts.shape[0]):
+                y = top + tops[i] + k
+                if parts[k, i] > 0 and y < high:
+                    _add_row(samples[c, y, left:end], table, parts[k, i], row)
+            _along(row, starts, shares, out[c, i])
 
 
 @compiled()
@@ -85,15 +101,33 @@ def area_planes(
     """
     left, top, width, height = place
     out = np.empty((3, height, width), np.float32)
+    if factor != 1.0:
+        leftmost, columns = _axis(left, width, factor, samples.shape[2])
+        topmost, rows = _axis(top, height, factor, samples.shape[1])
 
     def work(first: int, last: int) -> None:
         if factor == 1.0:
             _copy_rows(samples, table, left, top, first, last, out)
         else:
-            _area_rows(samples, table, factor, left, top, first, last, out)
+            _area_rows(samples, table, leftmost, columns, rows, topmost, first, last, out)
 
     for_rows(height, 32, work)
     return out
+
+
+def _axis(
+    before: int, count: int, factor: float, size: int
+) -> tuple[int, tuple[NDArray[np.int64], NDArray[np.float32]]]:
+    """Return the first sample of an axis, and where each pixel's samples start, from it on, and their shares.
+
+    ``before`` is the first pixel; the axis has ``size`` samples. Shares have shape (samples of a pixel, ``count``).
+    """
+    ends = (before + np.arange(count + 1)) * factor
+    begin, end = ends[:-1], np.minimum(ends[1:], size)
+    starts = np.floor(begin).astype(np.int64)
+    at = starts + np.arange(max(int((np.ceil(end) - starts).max()), 3))[:, None]
+    shares = np.maximum(np.minimum(at + 1, end) - np.maximum(at, begin), 0)
+    return int(starts[0]), (starts - starts[0], (shares / shares.sum(axis=0)).astype(np.float32))
 
 
 def halved(planes: NDArray[np.generic], table: NDArray[np.float32]) -> Planes:

@@ -64,10 +64,10 @@ function Card({ region, shot, used, chosen }: CardProps) {
   );
 }
 
-/** A small matte of a region, made anew when the region, or one it stands on, has come to rest. */
+/** A small matte of a region, made anew when the region, or one it stands on, has come to rest, and the picture is there. */
 function useMatteUrl(region: Region, shot: Shot): Made {
   const at = useBench((state) => state.at);
-  const moving = useBench((state) => state.dragging || state.playing);
+  const moving = useBench((state) => state.dragging || state.playing || state.picture === "loading" || state.picture === "coarse");
   // one that follows is another in each frame
   const frame = useBench((state) => (region.track ? state.frame : null));
   const refining = useBench((state) => state.refining === "yes");
