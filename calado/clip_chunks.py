@@ -194,12 +194,12 @@ def write_chunk(
         picture_writer(out, facts, size, how.target, how.pixel_format) as writer,
     ):
         last: Future[None] | None = None
-        coming = decoder.submit(clip.picture, frames[0])
+        coming = decoder.submit(clip.picture, frames[0], onward=True)
         for frame in range(frames[0], frames[1] + 1):
             told(frame)
             came = coming.result()
             if frame < frames[1]:
-                coming = decoder.submit(clip.picture, frame + 1)
+                coming = decoder.submit(clip.picture, frame + 1, onward=True)
             picture = cut_to(rendering.picture(frame, came), size)
             if last is not None:
                 last.result()

@@ -53,7 +53,7 @@ def signal_of(planes: Planes, space: ColourSpace) -> NDArray[np.float32]:
         return np.asarray(space.transfer.encode(light), np.float32)
     planes = np.ascontiguousarray(planes)
     numbers, out = np.array(curve, np.float32), np.empty(planes.shape[1:], np.float32)
-    for_rows(out.shape[0], _ROWS, lambda first, last: _signal_rows(planes, weights, numbers, first, last, out))
+    for_rows(planes.shape[1], _ROWS, lambda first, last: _signal_rows(planes, weights, numbers, first, last, out))
     return out
 
 

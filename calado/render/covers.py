@@ -79,6 +79,10 @@ class Covered(Source):
             return self.base.planes(window)
         return self.lay(self.base, self.cover, window)
 
+    def held(self, window: Window) -> Planes | None:
+        """Return the picture in a window where it is held as it stands: where nothing is laid."""
+        return self.base.held(window) if self.cover is None else None
+
     def as_read_by(self, where: ResolvedRegion) -> "Covered":
         """Return the picture that a region is read from: for a cover's own region, what lies under that cover."""
         if where.reader is None:

@@ -110,7 +110,8 @@ class Engine:
 
     def source(self, source: Source, window: Window) -> Planes:
         """Return the untouched picture in a window, shape (3, H, W), linear light. Not to be written to."""
-        return self._cache.get(("source", source.key, window), lambda: source.planes(window))
+        held = source.held(window)
+        return self._cache.get(("source", source.key, window), lambda: source.planes(window)) if held is None else held
 
     def mattes(self, source: Source) -> Mattes:
         """Return what makes mattes of regions on a source."""
@@ -153,6 +154,8 @@ class Engine:
         """Return how much of each pixel is left in the picture, shape (H, W), or None where all of all is."""
         left: Matte | None = None
         for plan in self._plans(source, order):
+            if not (plan.inside.clear or plan.outside.clear):
+                continue
             matte = (
                 self.matte(source, plan.where, window)
                 if plan.where

@@ -3,7 +3,7 @@
 import json
 import threading
 import zlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from math import prod
 from pathlib import Path
@@ -46,12 +46,12 @@ class Source:
     @property
     def width(self) -> int:
         """Width at full size, in pixels."""
-        return int(self.levels[0].shape[2])
+        return self.levels.size[0] if isinstance(self.levels, LazyLevels) else int(self.levels[0].shape[2])
 
     @property
     def height(self) -> int:
         """Height at full size, in pixels."""
-        return int(self.levels[0].shape[1])
+        return self.levels.size[1] if isinstance(self.levels, LazyLevels) else int(self.levels[0].shape[1])
 
     @property
     def aspect(self) -> float:
@@ -64,19 +64,34 @@ class Source:
 
     def planes(self, window: Window) -> Planes:
         """Return the picture in a window, shape (3, H, W), linear light. Not to be written to."""
+        level, factor = self._level_at(window)
+        table = self.table if level == 0 else NO_TABLE
+        return _read(self.levels[level], table, factor, window)
+
+    def held(self, window: Window) -> Planes | None:
+        """Return the picture in a window where it is held as it stands, so that reading it makes nothing."""
+        level, factor = self._level_at(window)
+        stands = factor == 1.0 and (level or not self.table.size)
+        return _whole(self.levels[level], window) if stands else None
+
+    def _level_at(self, window: Window) -> tuple[int, float]:
+        """Return the level that a window is read from, and how many of its pixels lie on one of the window's."""
         level = min(level_for(window.scale), len(self.levels) - 1)
         factor = 2.0**-level / window.scale
-        table = self.table if level == 0 else NO_TABLE
-        return _read(self.levels[level], table, factor if factor > 1 + 1e-9 else 1.0, window)
+        return level, factor if factor > 1 + 1e-9 else 1.0
+
+
+def _whole(level: NDArray[np.generic], window: Window) -> Planes | None:
+    """Return a level in linear light where a window is all of it."""
+    place = (window.left, window.top, window.width, window.height)
+    return level[:] if level.dtype == np.float32 and place == (0, 0, *level.shape[:0:-1]) else None  # type: ignore[return-value]
 
 
 def _read(level: NDArray[np.generic], table: NDArray[np.float32], factor: float, window: Window) -> Planes:
     """Return a window of a level in linear light: the level itself where it is all of it as it stands."""
+    whole = _whole(level, window) if factor == 1.0 and table.size == 0 else None
     place = (window.left, window.top, window.width, window.height)
-    as_it_stands = factor == 1.0 and table.size == 0 and level.dtype == np.float32
-    if as_it_stands and place == (0, 0, *level.shape[:0:-1]):
-        return level[:]  # type: ignore[return-value]
-    return area_planes(level, table, factor, place)
+    return area_planes(level, table, factor, place) if whole is None else whole
 
 
 def code_table(space: ColourSpace, dtype: np.dtype) -> NDArray[np.float32]:
@@ -98,10 +113,12 @@ def pyramid(samples: NDArray[np.generic], table: NDArray[np.float32]) -> tuple[N
 class LazyLevels(Sequence[NDArray[np.generic]]):
     """The levels of a picture in linear light, each made when it is first asked for."""
 
-    def __init__(self, planes: Planes) -> None:
-        self._made: list[NDArray[np.generic]] = [planes]
+    def __init__(self, size: tuple[int, int], first: Callable[[], Planes]) -> None:
+        self.size = size
+        self._first = first
+        self._made: list[NDArray[np.generic]] = []
         self._lock = threading.Lock()
-        height, width = planes.shape[1:]
+        width, height = size
         self._count = 1
         while min(width, height) > SMALLEST_SIDE:
             width, height = -(-width // 2), -(-height // 2)
@@ -115,13 +132,20 @@ class LazyLevels(Sequence[NDArray[np.generic]]):
         """Return a level."""
         with self._lock:
             while len(self._made) <= index % self._count:
-                self._made.append(halved(self._made[-1], NO_TABLE))
+                self._made.append(halved(self._made[-1], NO_TABLE) if self._made else self._first())
             return self._made[index]
 
 
 def frame_source(planes: Planes, space: ColourSpace, key: str, facts: Source | None = None) -> Source:
     """Return a source of linear light, shape (3, H, W), whose smaller levels are made when they are asked for."""
-    return Source(key, space, LazyLevels(planes), NO_TABLE, facts)
+    return later_source(planes.shape[:0:-1], lambda: planes, space, key, facts)  # type: ignore[arg-type]
+
+
+def later_source(
+    size: tuple[int, int], first: Callable[[], Planes], space: ColourSpace, key: str, facts: Source | None = None
+) -> Source:
+    """Return a source of ``size`` = (width, height) none of whose levels is made before it is asked for."""
+    return Source(key, space, LazyLevels(size, first), NO_TABLE, facts)
 
 
 @dataclass(frozen=True, eq=False)
@@ -143,6 +167,10 @@ class SizedSource(Source):
     def height(self) -> int:
         """Height at full size, in pixels."""
         return self.size[1]
+
+    def held(self, window: Window) -> Planes | None:
+        """Return the picture in a window where it is held as it stands."""
+        return _whole(self.levels[0], window) if abs(self.scale - window.scale) < 1e-9 else None
 
     def planes(self, window: Window) -> Planes:
         """Return the picture in a window, shape (3, H, W), linear light. Not to be written to."""

@@ -31,6 +31,7 @@ def main() -> None:
                 _say(out, {"facts": facts_data(decoder.facts), "index": list(decoder.index.pts)})
             else:
                 assert decoder is not None  # it was opened first
+                decoder.onward = order["onward"]
                 picture = decoder.picture(order["frame"])
                 layout = picture.layout
                 planes = [[*plane.shape, plane.dtype.str] for plane in picture.planes]

@@ -69,8 +69,8 @@ class Clip:
         """Whether its process is there."""
         return self._child.poll() is None
 
-    def picture(self, frame: int) -> Picture:
-        """Return the planes of a frame, as stored.
+    def picture(self, frame: int, *, onward: bool = False) -> Picture:
+        """Return the planes of a frame, as stored; ``onward``: those before it are not wanted any more.
 
         Raises
         ------
@@ -78,7 +78,7 @@ class Clip:
             when there is no such frame, or it cannot be decoded.
         """
         with self._lock:
-            said = self._ask({"do": "frame", "frame": frame}, FRAME)
+            said = self._ask({"do": "frame", "frame": frame, "onward": onward}, FRAME)
             assert self._child.stdout is not None
             planes = []
             for height, width, kind in said["planes"]:

@@ -39,8 +39,8 @@ class Decoder:
         with a sentence, when it cannot be read.
     """
 
-    #: what is kept of decoded frames
-    KEPT_BYTES = 320 * 2**20
+    #: what is kept of decoded frames; of a clip that is only gone through, and at least so many frames
+    KEPT_BYTES, PASSING_BYTES, LEAST = 320 * 2**20, 48 * 2**20, 3
 
     def __init__(self, path: Path, told: Callable[[float], None] = silent) -> None:
         self._copy = wrapped(path, lambda share: told(share / 2))
@@ -52,6 +52,8 @@ class Decoder:
         self._context = decoder_of(self._stream)
         self._kept: OrderedDict[int, Picture] = OrderedDict()
         self._bytes = 0
+        #: whether frames are asked for in their order, once each
+        self.onward = False
         self._coming: Iterator[tuple[int, VideoFrame]] = iter(())
         self._at = -1
         self.shape = (0, 0)
@@ -180,7 +182,8 @@ class Decoder:
         self._kept.pop(number, None)
         self._kept[number] = picture
         self._bytes = sum(plane.nbytes for each in self._kept.values() for plane in each.planes)
-        while self._bytes > self.KEPT_BYTES and len(self._kept) > 1:
+        most, least = (self.PASSING_BYTES, self.LEAST) if self.onward else (self.KEPT_BYTES, 1)
+        while self._bytes > most and len(self._kept) > least:
             _, removed = self._kept.popitem(last=False)
             self._bytes -= sum(plane.nbytes for plane in removed.planes)
         return picture

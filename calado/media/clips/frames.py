@@ -12,7 +12,7 @@ from calado.media.clips.part import ClipPart
 from calado.media.clips.planes import Picture
 from calado.media.clips.tags import space_of
 from calado.render.resample import NO_TABLE
-from calado.render.source import SizedSource, Source, frame_source
+from calado.render.source import SizedSource, Source, frame_source, later_source
 from calado.window import grid_size
 
 #: bytes of frames that are kept in linear light, besides the newest; one of 1080 lines takes 25 MB
@@ -92,11 +92,15 @@ class Frames:
     def made(self, frame: int, picture: Picture) -> Source:
         """Return a frame from its planes."""
         facts = self.clip.facts
+        most = max(KEPT_BYTES // (12 * facts.width * facts.height), 1)
+        with self._lock:
+            # room is made before it is needed
+            while len(self._kept) >= most:
+                self._kept.popitem(last=False)
         planes = upright(to_linear(picture, facts.tags), facts.turn)
         source = frame_source(planes, space_of(facts.tags), f"{self.key} {frame}", self._whole(frame))
         with self._lock:
             self._kept[frame] = source
-            most = max(KEPT_BYTES // planes.nbytes, 1)
             while len(self._kept) > most:
                 self._kept.popitem(last=False)
         return source
@@ -107,6 +111,10 @@ class Frames:
             return None
         if self._facts is None:
             facts = self.clip.facts
-            planes = upright(to_linear(self.clip.picture(self.poster), facts.tags), facts.turn)
-            self._facts = frame_source(planes, space_of(facts.tags), f"{self.key} {self.poster}")
+            size, space = (facts.width, facts.height), space_of(facts.tags)
+            self._facts = later_source(size, self._poster, space, f"{self.key} {self.poster}")
         return self._facts
+
+    def _poster(self) -> Planes:
+        facts = self.clip.facts
+        return upright(to_linear(self.clip.picture(self.poster), facts.tags), facts.turn)

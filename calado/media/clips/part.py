@@ -31,8 +31,8 @@ class ClipPart:
         """Whether the clip's process is there."""
         return self._clip.alive
 
-    def picture(self, frame: int) -> Picture:
-        """Return the planes of a frame, as stored.
+    def picture(self, frame: int, *, onward: bool = False) -> Picture:
+        """Return the planes of a frame, as stored; ``onward``: those before it are not wanted any more.
 
         Raises
         ------
@@ -41,4 +41,4 @@ class ClipPart:
         """
         if not 0 <= frame < self.facts.frames:
             raise MediaError(f"This clip has frames 0 to {self.facts.frames - 1}, got {frame}.", code="media.frame")
-        return self._clip.picture(self._first + frame)
+        return self._clip.picture(self._first + frame, onward=onward)
