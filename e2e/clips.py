@@ -1,8 +1,8 @@
 """A clip of one's own, and what one does with clips at the bench."""
 
 import atexit
-import tempfile
 import re
+import tempfile
 import time
 from functools import cache
 from pathlib import Path
