@@ -56,25 +56,32 @@ def kernel_folder() -> Path:
 def is_warm() -> bool:
     """Return whether every kernel was compiled for this processor: each is then loaded in a moment, when it is used."""
     try:
-        return _mark().read_text() == _compiler()
+        return _mark().read_text() == _compiled_of()
     except OSError:
         return False
 
 
 def mark_warm() -> None:
     """Say that every kernel is compiled."""
-    _mark().write_text(_compiler())
+    _mark().write_text(_compiled_of())
 
 
 def _mark() -> Path:
-    return Path(os.environ["NUMBA_CACHE_DIR"]) / "whole"
+    # of the same source in another place Numba takes none of what was compiled here
+    place = hashlib.sha256(str(HERE).encode()).hexdigest()[:12]
+    return Path(os.environ["NUMBA_CACHE_DIR"]) / f"whole-{place}"
 
 
-def _compiler() -> str:
+def _compiled_of() -> str:
+    """Return what compiled kernels are good for: a compiler, a processor, and files as they were last written."""
     # it takes its time to load, and who asks for a folder only needs none
     import llvmlite.binding
 
-    return f"{version('numba')} {llvmlite.binding.get_host_cpu_name()}"
+    stamps = hashlib.sha256()
+    for path in kernel_sources():
+        found = path.stat()
+        stamps.update(f"{path} {found.st_mtime_ns} {found.st_size}\n".encode())
+    return f"{version('numba')} {llvmlite.binding.get_host_cpu_name()} {stamps.hexdigest()}"
 
 
 def tidy(folder: Path) -> int:

@@ -18,6 +18,7 @@ from math import ceil, log
 
 import numpy as np
 
+from calado.adjust.blur.cells import Blurred
 from calado.adjust.kind import Composited, RingPlan, Rows, SpatialContext, SpatialPlan
 from calado.adjust.side import PointStep, SidePlan
 from calado.adjust.stats import PictureStats
@@ -70,10 +71,16 @@ def split_runs(plans: tuple[PassPlan, ...]) -> list[list[PassPlan]]:
 
 def run_passes(planes: Planes, plans: tuple[PassPlan, ...], window: Window, openings: RenderContext) -> Planes:
     """Return the picture, shape (3, H, W), after all passes; the input is not changed."""
+    ours = False
     for run in split_runs(plans):
         jobs = [_prepare(plan, planes, window, openings) for plan in run]
-        planes = _run(planes, jobs)
+        planes, ours = _run(planes, jobs, over=ours and all(map(_apart, jobs)))
     return planes
+
+
+def _apart(job: PassJob) -> bool:
+    """Return whether nothing of a pass is still to be read around a pixel of what came into it."""
+    return all(isinstance(level, Blurred | Composited) for side in job.sides for level in side.levels)
 
 
 def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: RenderContext) -> PassJob:
@@ -141,7 +148,7 @@ def _shares(sigma_px: float) -> tuple[float, ...]:
 def _finished(job: SideJob, planes: Planes, at: SpatialContext, *, laid: bool) -> Planes:
     """Return a side's picture so far on the whole window, by the matte where it is laid in."""
     free = replace(job, guards=())
-    return _run(planes, [PassJob((free,), at.matte if laid else None, ONE)])
+    return _run(planes, [PassJob((free,), at.matte if laid else None, ONE)])[0]
 
 
 def _grade_weight(stage: SpatialPlan, at: SpatialContext) -> Matte:
@@ -155,12 +162,13 @@ def _grade_weight(stage: SpatialPlan, at: SpatialContext) -> Matte:
     return np.ascontiguousarray(weight * away[:, None])
 
 
-def _run(planes: Planes, jobs: list[PassJob]) -> Planes:
+def _run(planes: Planes, jobs: list[PassJob], *, over: bool = False) -> tuple[Planes, bool]:
+    """Return the picture after some passes, and whether nobody else holds it; ``over``: it may be laid over the old."""
     whole = _whole(jobs[0])
     if whole is not None:
-        planes, jobs = whole, jobs[1:]
+        planes, jobs, over = whole, jobs[1:], False
     if not jobs:
-        return planes
+        return planes, False
     planes = np.ascontiguousarray(planes)
     program = Program()
     made: list[_Made] = []
@@ -172,14 +180,14 @@ def _run(planes: Planes, jobs: list[PassJob]) -> Planes:
                 made.append(_Made(len(program.sides), rows, job.matte, side.outside))
             _add_side(program, job, side)
         program.passes.append((first, len(program.sides)))
-    written, out = program.written(), np.empty_like(planes)
+    written, out = program.written(), planes if over else np.empty_like(planes)
 
     def work(first: int, last: int) -> None:
         places = {each.side: each.place(first, last, planes.shape[2]) for each in made}
         written.rows_into(planes, first, last, {side: place for side, (place, _) in places.items()}, out)
 
     for_rows(planes.shape[1], STRIP_ROWS, work)
-    return out
+    return out, True
 
 
 def _whole(job: PassJob) -> Planes | None:

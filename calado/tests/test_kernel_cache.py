@@ -35,6 +35,21 @@ class WarmTest(TestCase):
             with mock.patch("llvmlite.binding.get_host_cpu_name", return_value="another"):
                 self.assertFalse(is_warm())
 
+    def test_of_files_as_they_were_written_and_where_they_lie(self) -> None:
+        with tempfile.TemporaryDirectory() as folder, mock.patch.dict(os.environ, NUMBA_CACHE_DIR=folder):
+            source = Path(folder) / "kernel.py"
+            source.write_text("here")
+            with mock.patch("calado.kernel_cache.kernel_sources", return_value=[source]):
+                mark_warm()
+                self.assertTrue(is_warm())
+                # written anew, be it with the same words: Numba compiles it anew
+                os.utime(source, (1, 1))
+                self.assertFalse(is_warm())
+                mark_warm()
+                self.assertTrue(is_warm())
+                with mock.patch("calado.kernel_cache.HERE", Path(folder)):
+                    self.assertFalse(is_warm())
+
 
 class KernelSourcesTest(TestCase):
     """The files whose content names the folder."""

@@ -1,11 +1,18 @@
 """Area averages against OpenCV's, which weighs what a pixel covers of each sample too."""
 
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from unittest import TestCase
 
 import cv2
 import numpy as np
 
+from calado.colour.spaces import SRGB
+from calado.render.encode import screen_codes
+from calado.render.engine import Engine, Order
 from calado.render.resample import NO_TABLE, area_planes, halved
+from calado.render.source import open_source, source_of, store_source
+from calado.sheet.models import Sheet
 
 ORDER = np.random.default_rng(6)
 LIGHT = ORDER.random((3, 90, 120), np.float32)
@@ -48,3 +55,26 @@ class Areas(TestCase):
             # a pixel covers the samples from its own place × the factor on
             self.assertTrue((np.abs((y + 0.5) * factor - 40.5) < (factor + 1) / 2 + 1e-6).all())
             self.assertTrue((np.abs((x + 0.5) * factor - 60.5) < (factor + 1) / 2 + 1e-6).all())
+
+
+class Levels(TestCase):
+    def test_what_is_mapped_from_a_file_is_read_like_what_is_held(self) -> None:
+        held = source_of((LIGHT * 255).astype(np.uint8).repeat(4, 1).repeat(4, 2), SRGB)
+        sheet = Sheet.model_validate(
+            {
+                "regions": [
+                    {"id": "r", "name": "r", "parts": [{"id": "p", "kind": "luminance", "values": {"low": 0.4}}]}
+                ],
+                "passes": [{"id": "a", "name": "a", "region": "r", "inside": {"exposure": {"amount": 1.0}}}],
+            }
+        )
+        with TemporaryDirectory() as folder:
+            store_source(held, Path(folder))
+            mapped = open_source(Path(folder), "mapped")
+            for scale in (1.0, 0.5, 0.25, 0.4):
+                with self.subTest(scale=scale):
+                    made, expected = (
+                        screen_codes(Engine().picture(each, Order(sheet), each.full(scale)), SRGB)
+                        for each in (mapped, held)
+                    )
+                    np.testing.assert_array_equal(made, expected)
