@@ -2,7 +2,8 @@
 
 calado render SHEET SOURCE -o OUT      write the finished picture or clip
 calado matte SHEET SOURCE REGION -o OUT   write a region's matte as a grey PNG, or as a grey clip
-calado verify SHEET CLIP EXPORT        read an export back, print what was found as JSON; 1 if anything is wrong
+calado verify SHEET SOURCE EXPORT      read an export back, print what was found as JSON; 1 if anything is wrong
+calado state SHEET SOURCE EXPORT       tell what it changed, as JSON, or as PDF or CSV with -o
 calado probe CLIP                      print what a clip says of itself, as JSON
 calado find subjects|faces|lettering|all SOURCE   print what is found in it, as JSON
 calado describe SHEET                  tell the sheet in words
@@ -14,13 +15,15 @@ calado adjustments                     print the table of all adjustments
 import argparse
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 
 from calado.catalogue import CATALOGUE
-from calado.cli_clips import follow_clip, frames_of, matte_folders, probe, render_clip, verify_clip
+from calado.cli_clips import follow_clip, frames_of, matte_folders, probe, render_clip
 from calado.cli_find import FOUND, find_in
+from calado.cli_reports import state_export, verify_export
 from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, RequestError
 from calado.export import export_still
@@ -104,16 +107,20 @@ def _parser() -> argparse.ArgumentParser:
     follow.add_argument("--motion", choices=("any", *OTHERS, *KINDS), default="any", help="what may happen to it")
     follow.add_argument("-o", "--out", type=Path, required=True, help="the sheet that goes along")
     follow.set_defaults(run=_follow)
-    verify = commands.add_parser("verify", help="read an export of a clip back")
-    verify.add_argument("sheet", type=Path)
-    verify.add_argument("source", type=Path)
-    verify.add_argument("export", type=Path)
-    verify.add_argument("--project", type=Path, help="a sheet whose passes run last")
-    verify.add_argument("--frames", type=frames_of, metavar="10-49", help="the first and the last that were written")
-    verify.set_defaults(run=_verify)
-    for each in (render, matte, follow, verify):
+    verify = commands.add_parser("verify", help="read an export back")
+    verify.set_defaults(run=lambda options: _told(options, verify_export))
+    state = commands.add_parser("state", help="tell what an export changed")
+    state.add_argument("-o", "--out", type=Path, help="a .pdf or .csv; none: JSON is printed")
+    state.set_defaults(run=lambda options: _told(options, state_export))
+    for each in (verify, state):
+        each.add_argument("sheet", type=Path)
+        each.add_argument("source", type=Path)
+        each.add_argument("export", type=Path)
+        each.add_argument("--project", type=Path, help="a sheet whose passes run last")
+        each.add_argument("--frames", type=frames_of, metavar="10-49", help="the first and the last that were written")
+    for each in (render, matte, follow, verify, state):
         each.add_argument("--tracks", type=Path, default=Path("tracks"), help="the folder of motions")
-    for each in (render, matte, check, follow, verify):
+    for each in (render, matte, check, follow, verify, state):
         each.add_argument("--mattes", type=Path, default=Path("mattes"), help="the folder of imported mattes")
         each.add_argument("--tables", type=Path, default=Path("tables"), help="the folder of imported colour tables")
     tell = commands.add_parser("describe", help="tell the sheet in words")
@@ -192,10 +199,11 @@ def _follow(options: argparse.Namespace) -> None:
     follow_clip(options, sheet, _region(sheet, options.region), Assets(folder_sums(*matte_folders(options))))
 
 
-def _verify(options: argparse.Namespace) -> bool:
+def _told(options: argparse.Namespace, tell: Callable[..., bool | None]) -> bool | None:
+    """Read the sheets of an export, and let something be told of it."""
     project = _read(options.project) if options.project else Sheet()
     order = ClipOrder(_read(options.sheet), project, options.frames, motions=MotionFolder(options.tracks))
-    return verify_clip(options, order, Assets(folder_sums(*matte_folders(options)), folder_luts(options.tables)))
+    return tell(options, order, Assets(folder_sums(*matte_folders(options)), folder_luts(options.tables)))
 
 
 def _check(options: argparse.Namespace) -> None:

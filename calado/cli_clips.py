@@ -24,7 +24,6 @@ from calado.media.formats import format_of
 from calado.media.mattes import store_matte
 from calado.media.write import Target
 from calado.picture_export import NUMBER, export_pictures
-from calado.read_back import read_back
 from calado.render.assets import Assets
 from calado.scheduler import spread_of
 from calado.sheet.models import Region, Sheet, Track
@@ -64,7 +63,7 @@ def render_clip(options: Namespace, order: ClipOrder, assets: Assets) -> None:
     RequestError
         when the name says no format.
     """
-    with Clip(options.source) as clip, _progress() as progress:
+    with Clip(options.source) as clip, terminal() as progress:
         frames = Frames(clip, str(options.source))
         suffix = options.out.suffix.removeprefix(".")
         if NUMBER.search(options.out.name):
@@ -98,7 +97,7 @@ def follow_clip(options: Namespace, sheet: Sheet, region: Region, assets: Assets
     RequestError
         when there is too little or too much to follow, or no such frame.
     """
-    with Clip(options.source) as clip, _progress() as progress:
+    with Clip(options.source) as clip, terminal() as progress:
         frames = Frames(clip, str(options.source))
         way = Way(options.at, options.frames or (0, clip.facts.frames - 1), options.motion)
         keep = partial(store_matte, folder=options.tracks)
@@ -112,17 +111,8 @@ def follow_clip(options: Namespace, sheet: Sheet, region: Region, assets: Assets
     options.out.write_text(json.dumps(sheet_data(followed), indent=2, ensure_ascii=False) + "\n")
 
 
-def verify_clip(options: Namespace, order: ClipOrder, assets: Assets) -> bool:
-    """Read an export of a clip back, print what was found as JSON, and return whether nothing is wrong with it."""
-    with Clip(options.source) as clip, _progress() as progress:
-        frames = Frames(clip, str(options.source))
-        found = read_back([Take(lambda: frames, options.source, order)], options.export, progress, assets)
-    sys.stdout.write(json.dumps(found.data(), indent=2, ensure_ascii=False) + "\n")
-    return not found.findings
-
-
 @contextmanager
-def _progress() -> Iterator[Callable[[float], bool]]:
+def terminal() -> Iterator[Callable[[float], bool]]:
     """Yield what shows progress on a terminal, and is silent elsewhere."""
     shows = sys.stderr.isatty()
 

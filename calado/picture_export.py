@@ -10,7 +10,8 @@ from calado.clip_chunks import Take
 from calado.clip_export import begun_folder, refuse_unknown_region, secret_of
 from calado.clip_render import ClipOrder
 from calado.errors import Cancelled
-from calado.export import EXPORT_CACHE_BYTES, export_region, export_still, fits
+from calado.export import EXPORT_CACHE_BYTES, export_region, export_still
+from calado.export_rows import fits
 from calado.media.clips.frames import Frames
 from calado.media.write import Target
 from calado.region.solve.matting_store import SolvedStore

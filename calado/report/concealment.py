@@ -1,4 +1,4 @@
-"""The concealment report of a clip: each cover, how it was made, in which frames it holds, what the file showed.
+"""The concealment report of a clip or a still: each cover, how it was made, where it holds, what the file showed.
 
 It is made of the sheets as they were frozen for the export and of what was found when the file was read back, so that
 it can be made again at any time.
@@ -43,19 +43,19 @@ class CoverReport:
 
 @dataclass(frozen=True)
 class Written:
-    """The file that was written: its name, size and hash, when, by which version, of which revision of the sheet."""
+    """The file that was written: its name, size and hash, when, by which version, of which revision if known."""
 
     file: str
     size_bytes: int
     sha256: str
     when: str
     version: str
-    revision: int
+    revision: int | None = None
 
 
 @dataclass(frozen=True)
 class Of:
-    """What it was written of: the clip's name and hash, how many frames it has, and the first and last written."""
+    """What it was written of: its name and hash, how many frames it has, a still 0, and the first and last written."""
 
     clip: str
     sha256: str
@@ -113,6 +113,10 @@ def concealment_report(
 
 def _covers(take: Told, sheet: Sheet, words: dict[str, str], left: dict[str, Any]) -> Iterator[CoverReport]:
     for region in sheet.regions:
+        if take.of.frames == 0:
+            passes = covering(sheet, region.id)
+            yield from (_of_still(each, region, words[each.id], left.get(each.id)) for each in passes)
+            continue
         whole = coverage(sheet, region.id, take.of.frames, take.motions)
         if whole is None:
             continue
@@ -130,14 +134,26 @@ def _within(runs: tuple[Run, ...], first: int, last: int) -> tuple[Run, ...]:
 def _cover(each: Pass, whole: Coverage, method: str, left: dict[str, Any] | None, motions: Motions) -> CoverReport:
     region = whole.region
     return CoverReport(
-        each.name, region.name, method, _stands(region), whole.says, _left(left), whole.runs, _shown(whole, motions)
+        each.name,
+        region.name,
+        method,
+        _stands(region),
+        f"It {whole.says}.",
+        _left(left),
+        whole.runs,
+        _shown(whole, motions),
     )
+
+
+def _of_still(each: Pass, region: Region, method: str, left: dict[str, Any] | None) -> CoverReport:
+    return CoverReport(each.name, region.name, method, "", "", _left(left), (), (Shown(0, None),))
 
 
 def _left(left: dict[str, Any] | None) -> str:
     if left is None or not left["frames"]:
         return "Nothing of the file lies under it."
-    return f"At most {left['left'] * 100:.1f}\u00a0% of what was there is left, in frame {left['at']}."
+    where = "" if left["at"] is None else f", in frame {left['at']}"
+    return f"At most {left['left'] * 100:.1f}\u00a0% of what was there is left{where}."
 
 
 def _stands(region: Region) -> str:

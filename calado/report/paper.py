@@ -67,12 +67,13 @@ def said(text: str, size: float = 8.5, **style: bool | float) -> Paragraph:
 
 def facts(written: Written, of: Of) -> Table:
     """Return what was written, and of what."""
+    revision = "" if written.revision is None else f", revision {written.revision} of the sheet"
     frames = f", frames {of.first} to {of.last} of {of.frames}" if of.frames > 1 else ""
     return table(
         [
             ("File", f"{written.file}, {written.size_bytes:,} bytes"),
             ("SHA-256", written.sha256),
-            ("Written", f"{written.when}, by Calado {written.version}, revision {written.revision} of the sheet"),
+            ("Written", f"{written.when}, by Calado {written.version}{revision}"),
             ("Of", f"{of.clip}{frames}"),
             ("Its SHA-256", of.sha256),
         ],

@@ -62,22 +62,24 @@ def _cover(cover: CoverReport, pictures: Pictures) -> Iterator[Flowable]:
         [
             said(f"{cover.name}, over {cover.region}", 11, bold=True, before=6 * mm),
             said(cover.method),
-            said(f"{cover.stands} It {cover.says}. {cover.left}"),
+            said(" ".join(filter(None, (cover.stands, cover.says, cover.left)))),
             Spacer(1, 2 * mm),
         ]
     )
-    yield table([_row(run) for run in cover.runs], (34 * mm, 40 * mm, WIDTH - 74 * mm))
+    if cover.runs:
+        yield table([_row(run) for run in cover.runs], (34 * mm, 40 * mm, WIDTH - 74 * mm))
     shown = [(each, data) for each in cover.shown if (data := pictures(each.frame))]
     if not shown:
         return
-    yield said("Of the file itself, where it is least sure:", soft=True, before=2 * mm)
+    where = "Of the file itself, where it is least sure:" if cover.runs else "The file itself:"
+    yield said(where, soft=True, before=2 * mm)
     cells, words = [], []
     for each, data in shown:
         wide, high = ImageReader(io.BytesIO(data)).getSize()
         share = min(TALL / high, (WIDTH / len(shown) - 2 * mm) / wide)
         sure = "" if each.confidence is None else f", {each.confidence * 100:.0f}\u00a0% sure"
         cells.append(Image(io.BytesIO(data), wide * share, high * share))
-        words.append(said(f"frame {each.frame}{sure}", 7, soft=True))
+        words.append(said(f"frame {each.frame}{sure}" if cover.runs else "", 7, soft=True))
     made = Table([cells, words], colWidths=[WIDTH / len(shown)] * len(shown), hAlign="LEFT")
     made.setStyle(TableStyle([("LEFTPADDING", (0, 0), (-1, -1), 0), ("VALIGN", (0, 0), (-1, -1), "TOP")]))
     yield KeepTogether([made])

@@ -69,19 +69,41 @@ class Statement:
         return asdict(self)
 
 
-def statement(
-    written: Written, of: Of, sheets: tuple[Sheet, Sheet], looks: Sequence[Look], engine: Engine, cut: str = ""
-) -> Statement:
-    """Return the statement of a picture or a clip; ``cut`` names the region that was cut out, if one was."""
-    passes = [(number, each) for number, sheet in enumerate(sheets) for each in sheet.passes if each.on]
-    words = {each.id: each.plain for sheet in sheets for each in describe_sheet(sheet, CATALOGUE)}
-    done = tuple(
-        Done(each.name, words[each.id], _most(looks, engine, each.id, number), tuple(_kinds(each)))
-        for number, each in passes
-    )
+@dataclass(frozen=True, eq=False)
+class Stated:
+    """A picture or a clip that was written, with its own sheet and the project's, and what is looked at of it."""
+
+    of: Of
+    sheets: tuple[Sheet, Sheet]
+    looks: Sequence[Look]
+
+
+def statement(written: Written, takes: Sequence[Stated], engine: Engine, cut: str = "") -> Statement:
+    """Return the statement of what was written of a picture, a clip or several in one file.
+
+    ``cut`` names the region that was cut out, if one was.
+    """
+    done = [each for take in takes for each in _done(take, engine, f"{take.of.clip}: " if len(takes) > 1 else "")]
+    looks = [look for take in takes for look in take.looks]
     share = max((_area(look, engine, Order(), Order(*look.sheets)) for look in looks), default=0.0)
-    frames = tuple(look.frame for look in looks)
-    return Statement(written, of, done, share, _sum(done, share, cut), _read(frames), frames)
+    frames = tuple(look.frame for look in takes[0].looks)
+    read = _read(frames, several=len(takes) > 1)
+    return Statement(written, takes[0].of, tuple(done), share, _sum(done, share, cut), read, frames)
+
+
+def _done(take: Stated, engine: Engine, clip: str) -> Iterator[Done]:
+    words = {each.id: each.plain for sheet in take.sheets for each in describe_sheet(sheet, CATALOGUE)}
+    for number, sheet in enumerate(take.sheets):
+        for each in sheet.passes:
+            if each.on:
+                most = _most(take.looks, engine, each.id, number)
+                yield Done(clip + each.name, words[each.id], most, tuple(_kinds(each)))
+
+
+def spread(first: int, last: int) -> list[int]:
+    """Return frames to look at, evenly spread, both ends among them."""
+    count = min(LOOKS, last - first + 1)
+    return [first + round(k * (last - first) / max(count - 1, 1)) for k in range(count)]
 
 
 def _most(looks: Sequence[Look], engine: Engine, id: str, number: int) -> float:
@@ -125,8 +147,9 @@ def _kind(adjustment: AdjustmentDeclaration) -> str | None:
     return {"Texture": LAYS, "Cover": DRAWS}.get(adjustment.group)
 
 
-def _read(frames: Sequence[int]) -> str:
+def _read(frames: Sequence[int], *, several: bool) -> str:
     where = f", the most of frames {', '.join(map(str, frames))}" if len(frames) > 1 else ""
+    where = f", the most of {LOOKS} frames of each clip" if several else where
     return (
         f"Shares are read at {SIDE} pixels on the longer side{where}: what is finer, as single"
         " grains are, does not count."

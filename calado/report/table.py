@@ -17,8 +17,13 @@ def report_csv(report: Report) -> str:
     rows = csv.writer(out)
     rows.writerow(HEAD)
     for cover in report.covers:
-        for run in cover.runs:
-            frames = (run.first, run.last, run.state, run.declared, run.who, run.when)
+        for run in cover.runs or (None,):
+            # a still has no frames: what lies on it is covered
+            frames = (
+                (run.first, run.last, run.state, run.declared, run.who, run.when)
+                if run
+                else ("", "", "covered", "", "", "")
+            )
             rows.writerow(
                 _plain(report.written.file, report.written.sha256, cover.name, cover.region, *frames, cover.left)
             )

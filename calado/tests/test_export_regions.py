@@ -9,7 +9,8 @@ import OpenImageIO as oiio
 
 from calado.colour.spaces import SRGB
 from calado.errors import MediaError
-from calado.export import Shape, export_region, export_still
+from calado.export import export_region, export_still
+from calado.export_rows import Shape
 from calado.media.mattes import read_matte
 from calado.media.write import Target
 from calado.region.context import PartContext

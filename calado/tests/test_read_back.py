@@ -21,9 +21,10 @@ from calado.media.clips.formats import ClipFormatId, ClipTarget
 from calado.media.clips.frames import Frames
 from calado.media.clips.planes import Layout, Picture
 from calado.media.clips.tests.made import going_card, make
-from calado.media.clips.under import left_under
 from calado.media.clips.write import picture_writer
-from calado.read_back import MOST_LEFT, ReadBack, read_back
+from calado.read_back.clips import read_back
+from calado.read_back.found import MOST_LEFT, ReadBack
+from calado.read_back.under import left_under
 from calado.render.engine import Engine
 from calado.sheet.models import Declared, Part, Pass, Region, Sheet, Span
 from calado.sheet.steps import sheet_data

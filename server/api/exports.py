@@ -7,7 +7,7 @@ from django.utils.http import content_disposition_header
 from ninja import Router
 
 from calado.errors import RequestError
-from calado.export import fits
+from calado.export_rows import fits
 from calado.media.clips.formats import ClipTarget
 from calado.media.formats import FORMATS
 from calado.media.metadata import facts_of

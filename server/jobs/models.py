@@ -73,7 +73,7 @@ class Export(Ordered):
     accepted = models.TextField(blank=True)
     #: what is to be said about the finished file
     says = models.CharField(max_length=400, blank=True)
-    #: of a clip that conceals: what was found when the file was read back
+    #: of what conceals: what was found when the file was read back
     read_back = models.JSONField(null=True)
     file_name = models.CharField(max_length=160)
     size_bytes = models.PositiveBigIntegerField(default=0)

@@ -1,6 +1,7 @@
 """Writing the file of an export, in a worker."""
 
 import logging
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import Literal
@@ -15,18 +16,22 @@ from calado.clip_chunks import Places, Take
 from calado.clip_export import export_takes
 from calado.clip_render import ClipOrder
 from calado.errors import CaladoError, Cancelled, RequestError
-from calado.export import Shape, export_region, export_still
+from calado.export import export_region, export_still
+from calado.export_rows import Shape
 from calado.media.clips.formats import ClipTarget
 from calado.media.formats import FORMATS, Format
 from calado.media.write import Target
 from calado.picture_export import export_archive
-from calado.read_back import read_back
+from calado.read_back.clips import read_back
+from calado.read_back.found import ReadBack
+from calado.read_back.stills import read_back_archive, read_back_still
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.engine import Order
 from calado.render.resolve import resolve, sides_covered
+from calado.render.source import Source
 from calado.scheduler import spread_of
 from calado.sheet.check import read_sheet
-from calado.sheet.models import Pass, Sheet
+from calado.sheet.models import Sheet
 from server.bench.clips import frames_of, motions_of
 from server.bench.sources import ASSETS, solved_folder, source_for
 from server.jobs.models import Export, State
@@ -35,7 +40,8 @@ from server.jobs.watch import WATCH
 from server.projects.models import Shot
 
 log = logging.getLogger("calado")
-#: of the work on a clip that conceals, what writing it is; the rest is reading it back
+Progress = Callable[[float], bool]
+#: of the work on what conceals, what writing it is; the rest is reading it back
 WRITTEN = 0.6
 
 
@@ -69,16 +75,41 @@ def _write(export: Export) -> None:
     kept: Path | None = export.shot.path if export.keep_metadata else None
     kind: Format = export.format  # type: ignore[assignment]
     target = Target(kind, export.bits, export.quality, kept, export.keep_private, export.cuts_off)
-    source, report, solved = source_for(export.shot), reporter(export), SolvedStore(solved_folder)
+    source, solved = source_for(export.shot), SolvedStore(solved_folder)
+    reads = export.what != "matte" and _conceals(order.sheets)
+    write, read = _parts(export, reads=reads)
+    shape = Shape(export.longer_side, export.what == "pair")
     if export.what in ("picture", "pair"):
-        shape = Shape(export.longer_side, export.what == "pair")
-        export_still(source, order, export.path, target, report, ASSETS, solved, shape)
-        return
+        export_still(source, order, export.path, target, write, ASSETS, solved, shape)
+    else:
+        _write_region(export, source, order, target, write, solved)
+    if reads:
+        cutout = export.region if export.what == "cutout" else ""
+        _keep(export, read_back_still(source, order, export.path, target, read, ASSETS, solved, shape, cutout))
+
+
+def _write_region(
+    export: Export, source: Source, order: Order, target: Target, progress: Progress, solved: SolvedStore
+) -> None:
     where = resolve(order.sheet, export.region, above=(order.project,))
     if where is None:  # it was there when the export was ordered, and the sheet is frozen
         raise RequestError("The region is gone.", code="render.region")
     what: Literal["matte", "cutout"] = "matte" if export.what == "matte" else "cutout"
-    export_region(source, order, where, what, export.path, target, report, ASSETS, solved)
+    export_region(source, order, where, what, export.path, target, progress, ASSETS, solved)
+
+
+def _conceals(sheets: tuple[Sheet, ...]) -> bool:
+    return any(sides_covered(each) for sheet in sheets for each in sheet.passes)
+
+
+def _parts(export: Export, *, reads: bool) -> tuple[Progress, Progress]:
+    """Return what hears how far the writing is, and what how far the reading back."""
+    report, until = reporter(export), WRITTEN if reads else 1.0
+    return lambda share: report(share * until), lambda share: report(until + share * (1 - until))
+
+
+def _keep(export: Export, found: ReadBack) -> None:
+    Export.objects.filter(id=export.id).update(read_back={**found.data(), "version": __version__})
 
 
 def _write_clip(export: Export) -> None:
@@ -86,26 +117,25 @@ def _write_clip(export: Export) -> None:
     frames = tuple(export.frames) if export.frames else None
     matte, cutout = (export.region if export.what == what else "" for what in ("matte", "cutout"))
     order = ClipOrder(read_sheet(export.sheet, CATALOGUE), project, frames, matte, cutout, motions_of(export.shot))  # type: ignore[arg-type]
-    solved, report = SolvedStore(solved_folder), reporter(export)
+    solved = SolvedStore(solved_folder)
     if export.format in FORMATS:
-        pictures = Target(export.format, export.bits)  # type: ignore[arg-type]
-        export_archive(frames_of(export.shot), order, export.path, pictures, report, ASSETS, solved)
+        pictures, held = Target(export.format, export.bits), frames_of(export.shot)  # type: ignore[arg-type]
+        reads = not matte and _conceals((order.sheet, order.project))
+        write, read = _parts(export, reads=reads)
+        export_archive(held, order, export.path, pictures, write, ASSETS, solved)
+        if reads:
+            _keep(export, read_back_archive(held, order, export.path, pictures, read, ASSETS, solved))
         return
     target = ClipTarget(export.format, export.quality or None, export.sound and not matte)  # type: ignore[arg-type]
     takes = [Take(partial(frames_of, export.shot), export.shot.path, order), *_following(export, project)]
     places = Places((Path(settings.MATTE_ROOT), Path(settings.MOTION_ROOT)), Path(settings.TABLE_ROOT), solved_folder())
-    reads = any(sides_covered(each) for take in takes for each in _passes(take)) and not order.region
-    until = WRITTEN if reads else 1.0
+    reads = any(_conceals((take.order.sheet, take.order.project)) for take in takes) and not order.region
+    write, read = _parts(export, reads=reads)
     with spread_of(places) as spread:
-        says = export_takes(takes, export.path, target, lambda share: report(share * until), ASSETS, solved, spread)
+        says = export_takes(takes, export.path, target, write, ASSETS, solved, spread)
     Export.objects.filter(id=export.id).update(says=says[:400])
     if reads:
-        found = read_back(takes, export.path, lambda share: report(until + share * (1 - until)), ASSETS, solved)
-        Export.objects.filter(id=export.id).update(read_back={**found.data(), "version": __version__})
-
-
-def _passes(take: Take) -> tuple[Pass, ...]:
-    return (*take.order.sheet.passes, *take.order.project.passes)
+        _keep(export, read_back(takes, export.path, read, ASSETS, solved))
 
 
 def _following(export: Export, project: Sheet) -> list[Take]:

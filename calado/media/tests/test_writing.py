@@ -8,7 +8,8 @@ from PIL.PngImagePlugin import PngInfo
 
 from calado.colour.spaces import DISPLAY_P3, SRGB
 from calado.errors import CaladoError, Cancelled, MediaError
-from calado.export import Shape, export_still
+from calado.export import export_still
+from calado.export_rows import Shape
 from calado.media.metadata import facts_of
 from calado.media.stills import read_still
 from calado.media.tests.test_media import DEEP, PICTURE, Folder

@@ -46,7 +46,7 @@ def report(first: int = 0, last: int = 49, name: str = "plate", *, joined: bool 
 class Covers(unittest.TestCase):
     def test_frames_by_how_they_stand_and_the_least_sure_of_those_that_are_covered(self) -> None:
         (cover,) = report().covers
-        self.assertEqual(cover.says, "covers 44, absent in 5, 1 open")
+        self.assertEqual(cover.says, "It covers 44, absent in 5, 1 open.")
         self.assertEqual([(run.first, run.last) for run in cover.runs], [(0, 4), (5, 5), (6, 39), (40, 44), (45, 49)])
         self.assertTrue({5, 12, 30, 31} <= {each.frame for each in cover.shown})
         self.assertIn("from frame 20 where it was marked, corrected in 12", cover.stands)
@@ -55,7 +55,7 @@ class Covers(unittest.TestCase):
     def test_only_the_frames_that_were_written_are_told(self) -> None:
         (cover,) = report(10, 42).covers
         self.assertEqual((cover.runs[0].first, cover.runs[-1].last), (10, 42))
-        self.assertEqual(cover.says, "covers 30, absent in 3")
+        self.assertEqual(cover.says, "It covers 30, absent in 3.")
         self.assertTrue(all(10 <= each.frame <= 42 for each in cover.shown))
 
     def test_of_several_clips_in_one_file_each_is_told(self) -> None:

@@ -3,6 +3,7 @@
 import csv
 import io
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from pypdf import PdfReader
@@ -12,7 +13,7 @@ from calado.render.engine import Engine
 from calado.render.source import source_of
 from calado.report.concealment import Of, Written
 from calado.report.pdf import statement_pdf
-from calado.report.statement import DRAWS, HIDES, LAYS, MOVES, TAKES, Look, Statement, statement
+from calado.report.statement import DRAWS, HIDES, LAYS, MOVES, TAKES, Look, Stated, Statement, spread, statement
 from calado.report.table import STATED, statement_csv
 from calado.sheet.models import EMPTY_SHEET, Part, Pass, Region, Sheet, Treatment
 
@@ -28,11 +29,12 @@ def sheet(*treatments: Treatment, region: str | None = "r") -> Sheet:
     return Sheet(regions=(REGION,), passes=passes)
 
 
-def stated(own: Sheet, project: Sheet = EMPTY_SHEET, cut: str = "") -> Statement:
+def stated(own: Sheet, project: Sheet = EMPTY_SHEET, cut: str = "", others: tuple[str, ...] = ()) -> Statement:
     rng = np.random.default_rng(4)
     codes = np.broadcast_to(rng.integers(60, 190, (1, 200, 300), np.uint8), (3, 200, 300))
     source = source_of(np.ascontiguousarray(codes), SRGB, "statement")
-    return statement(WRITTEN, OF, (own, project), [Look(0, source, (own, project))], Engine(), cut)
+    take = Stated(OF, (own, project), [Look(0, source, (own, project))])
+    return statement(WRITTEN, [take, *(replace(take, of=replace(OF, clip=each)) for each in others)], Engine(), cut)
 
 
 class Statements(unittest.TestCase):
@@ -72,6 +74,17 @@ class Statements(unittest.TestCase):
     def test_without_a_pass_nothing_was_changed_but_what_was_cut_out_is_said(self) -> None:
         self.assertEqual(stated(EMPTY_SHEET).says, "Nothing was changed.")
         self.assertIn("what lies outside of “box” was made transparent", stated(EMPTY_SHEET, cut="box").says)
+
+    def test_of_several_clips_in_one_file_each_is_told(self) -> None:
+        made = stated(sheet({"exposure": {"amount": -1.0}}), others=("The wood",))
+        self.assertEqual([each.name for each in made.done], ["The lamp: Pass 0", "The wood: Pass 0"])
+        self.assertIn("of each clip", made.read)
+
+    def test_the_frames_that_are_looked_at_reach_from_the_first_to_the_last(self) -> None:
+        for first, last in ((0, 0), (3, 5), (10, 900)):
+            frames = spread(first, last)
+            self.assertEqual((frames[0], frames[-1]), (first, last))
+            self.assertEqual(frames, sorted(set(frames)))
 
     def test_others_read_the_paper_and_the_table(self) -> None:
         made = stated(sheet({"exposure": {"amount": -1.0}}, {"solid": {"amount": 1.0}}))

@@ -134,7 +134,7 @@ class ExportOut(Schema):
     says: str = Field(description="about the finished file")
     accepted: str
     stated: bool = Field(description="whether there is a statement of what it changed")
-    read_back: str = Field(description="of a clip that conceals, what was found when the file was read back")
+    read_back: str = Field(description="of what conceals, what was found when the file was read back")
     good: bool = Field(description="whether nothing was found to be wrong then")
     file_name: str
     size_bytes: int

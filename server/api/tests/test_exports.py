@@ -78,6 +78,36 @@ class Exports(Place, TestCase):
         run_export.call(matte["id"])
         self.call("GET", f"{self.address}/{matte['id']}/statement", status=404)
 
+    def test_a_still_that_conceals_is_read_back_and_reported(self) -> None:
+        part = {"id": "o", "kind": "rectangle", "values": {"x": 0.6, "y": 0.5, "width": 0.6, "height": 0.4}}
+        cover = {"id": "p", "name": "Cover", "region": "r", "inside": {"solid": {"amount": 1}}}
+        step = whole({"regions": [{"id": "r", "name": "sign", "parts": [part]}], "passes": [cover]})
+        self.call("POST", f"/projects/{self.project}/shots/{self.shot}/steps", {"seen": 0, "step": step})
+        for fields in ({}, {"format": "jpeg", "what": "pair", "longer_side": 60}, {"what": "cutout", "region": "r"}):
+            (export,) = self.order(**fields)
+            run_export.call(export["id"])
+            told = next(each for each in self.call("GET", self.address) if each["id"] == export["id"])
+            self.assertTrue(told["good"], told["read_back"])
+            self.assertIn("Read back, all of it. Under “Cover” at most 0.", told["read_back"])
+            address = f"{self.address}/{export['id']}"
+            report = self.call("GET", f"{address}/report")
+            file = Export.objects.get(id=export["id"]).path
+            self.assertEqual(report["written"]["sha256"], hashlib.sha256(file.read_bytes()).hexdigest())
+            (said,) = report["covers"]
+            self.assertEqual((said["name"], said["region"], said["runs"]), ("Cover", "sign", []))
+            self.assertIn("of what was there is left.", said["left"])
+            for name, kind in (
+                ("report.pdf", "application/pdf"),
+                ("report.csv", "text/csv"),
+                ("frames/0", "image/jpeg"),
+            ):
+                answer = self.client.get(f"/api{address}/{name}")
+                self.assertEqual((answer.status_code, answer["Content-Type"].split(";")[0]), (200, kind))
+            self.assertEqual(self.client.get(f"/api{address}/frames/1").status_code, 404)
+        (matte,) = self.order(what="matte", region="r")
+        run_export.call(matte["id"])
+        self.call("GET", f"{self.address}/{matte['id']}/report", status=404)
+
     def test_what_was_ordered_is_frozen(self) -> None:
         export = self.order()[0]
         dark = {"passes": [{"id": "a", "name": "a", "inside": {"exposure": {"amount": -12}}}]}

@@ -148,7 +148,7 @@ class Following(Followed, TestCase):
         file = Export.objects.get(id=ordered["id"]).path
         self.assertEqual(report["written"]["sha256"], hashlib.sha256(file.read_bytes()).hexdigest())
         (cover,) = report["covers"]
-        self.assertEqual((cover["says"], cover["runs"][0]["first"], cover["runs"][0]["last"]), ("covers 10", 2, 11))
+        self.assertEqual((cover["says"], cover["runs"][0]["first"], cover["runs"][0]["last"]), ("It covers 10.", 2, 11))
         for name, kind in (("report.pdf", "application/pdf"), ("report.csv", "text/csv"), ("frames/2", "image/jpeg")):
             answer = self.client.get(f"/api{at_export}/{name}")
             self.assertEqual((answer.status_code, answer["Content-Type"].split(";")[0]), (200, kind))

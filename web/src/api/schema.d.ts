@@ -3872,7 +3872,7 @@ export interface components {
             stated: boolean;
             /**
              * Read Back
-             * @description of a clip that conceals, what was found when the file was read back
+             * @description of what conceals, what was found when the file was read back
              */
             read_back: string;
             /**

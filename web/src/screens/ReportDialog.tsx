@@ -40,7 +40,7 @@ function Covered({ at, cover }: { readonly at: string; readonly cover: CoverRepo
       <Heading>{`${cover.name}, over ${cover.region}`}</Heading>
       <Say>{cover.method}</Say>
       <Say>
-        {cover.stands} It {cover.says}. {cover.left}
+        {[cover.stands, cover.says, cover.left].filter(Boolean).join(" ")}
       </Say>
       <ul className="my-2 text-label text-ink-2">
         {cover.runs.map((run) => (
@@ -54,11 +54,18 @@ function Covered({ at, cover }: { readonly at: string; readonly cover: CoverRepo
       <div className="flex gap-2 overflow-x-auto">
         {cover.shown.map(({ frame, confidence }) => (
           <figure key={frame} className="flex-none">
-            <img className="h-20 rounded-token" src={`${at}/frames/${frame}`} alt={`Frame ${frame} of the file`} loading="lazy" />
-            <figcaption className="text-note text-ink-2">
-              frame {frame}
-              {confidence === null ? "" : `, ${Math.round(confidence * 100)} % sure`}
-            </figcaption>
+            <img
+              className="h-20 rounded-token"
+              src={`${at}/frames/${frame}`}
+              alt={cover.runs.length > 0 ? `Frame ${frame} of the file` : "The file"}
+              loading="lazy"
+            />
+            {cover.runs.length > 0 && (
+              <figcaption className="text-note text-ink-2">
+                frame {frame}
+                {confidence === null ? "" : `, ${Math.round(confidence * 100)} % sure`}
+              </figcaption>
+            )}
           </figure>
         ))}
       </div>

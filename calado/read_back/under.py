@@ -9,6 +9,10 @@ left over, r = e − bt, and the autocorrelations A of r and t, the variance of 
 the source without all that is coarser than a few pixels.
 """
 
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
 import cv2
 import numpy as np
 import scipy
@@ -19,6 +23,7 @@ from calado.media.clips.planes import Layout, Picture
 #: True under a cover, shape (H, W)
 Hidden = NDArray[np.bool_]
 Floats = NDArray[np.float64]
+Samples = NDArray[Any]
 #: so many standard errors lie between what was found and what is said at most
 ERRORS = 4.0
 #: pixels above which detail is left out where a cover's noise cannot be made again
@@ -34,24 +39,80 @@ def left_under(
 
     ``hidden`` is True under the cover, shape (H, W), as stored.
     """
-    planes: list[tuple[Floats, Floats, int]] = []
-    top = written.layout.top
+    planes: list[_Under] = []
     for came, wanted, was in zip(written.colour, ordered.colour, before.colour, strict=True):
         under = _on(hidden, came.shape, written.layout)
-        if not under.any():
-            continue
-        box = _box(under)
-        under = under[box]
-        file, ask, source = (each[box].astype(np.float64) / top for each in (came, wanted, was))
-        e, t = (_fine(file), _fine(source)) if noisy else (file - ask, source - ask)
-        planes.append((e * under, t * under, int(under.sum())))
-    count = sum(each for _, _, each in planes)
-    contrast = sum(float((t * t).sum()) for _, t, _ in planes)
+        if under.any():
+            planes.append(_under(came, wanted, was, under, written.layout.top, noisy=noisy))
+    count, contrast = sum(each.count for each in planes), sum(each.contrast for each in planes)
     if count == 0 or contrast < count * FLAT**2:
         return 0.0, 0.0
-    share = sum(float((e * t).sum()) for e, t, _ in planes) / contrast
-    spread = float(np.sqrt(sum(_by_chance(e - share * t, t) / each for e, t, each in planes))) / contrast
-    return max(abs(share) - ERRORS * spread, 0.0), min(abs(share) + ERRORS * spread, 1.0)
+    share = sum(each.along for each in planes) / contrast
+    return _bounds(share, sum(each.by_chance(share) for each in planes), contrast)
+
+
+class LeftInBands:
+    """The same of a picture that comes a band at a time; what is left over is told from each band's own share."""
+
+    def __init__(self, *, noisy: bool) -> None:
+        self._noisy = noisy
+        self._count, self._along, self._contrast, self._chance = 0, 0.0, 0.0, 0.0
+
+    def add(self, came: Samples, wanted: Samples, was: Samples, hidden: Hidden, top: float) -> None:
+        """Take a band: the file, what was ordered and the source, each (H, W, C), and what is hidden, (H, W)."""
+        if not hidden.any():
+            return
+        for channel in range(came.shape[2]):
+            each = _under(came[..., channel], wanted[..., channel], was[..., channel], hidden, top, noisy=self._noisy)
+            self._count += each.count
+            self._along += each.along
+            self._contrast += each.contrast
+            self._chance += each.by_chance(each.along / each.contrast) if each.contrast > 0 else 0.0
+
+    @property
+    def covers(self) -> bool:
+        """Whether anything lies under the cover."""
+        return self._count > 0
+
+    def shares(self) -> tuple[float, float]:
+        """Return which share of the contrast came through, at least and at most."""
+        if self._count == 0 or self._contrast < self._count * FLAT**2:
+            return 0.0, 0.0
+        return _bounds(self._along / self._contrast, self._chance, self._contrast)
+
+
+def _bounds(share: float, variance: float, contrast: float) -> tuple[float, float]:
+    spread = float(np.sqrt(variance)) / contrast
+    return min(max(abs(share) - ERRORS * spread, 0.0), 1.0), min(abs(share) + ERRORS * spread, 1.0)
+
+
+@dataclass(frozen=True, eq=False)
+class _Under:
+    """How file and source differ from what was ordered under a cover, 0 elsewhere, over so many samples."""
+
+    file: Floats
+    source: Floats
+    count: int
+
+    @cached_property
+    def along(self) -> float:
+        return float((self.file * self.source).sum())
+
+    @cached_property
+    def contrast(self) -> float:
+        return float((self.source * self.source).sum())
+
+    def by_chance(self, share: float) -> float:
+        """Return the variance of ``along`` if no more than a share came through."""
+        return _by_chance(self.file - share * self.source, self.source) / self.count
+
+
+def _under(came: Samples, wanted: Samples, was: Samples, under: Hidden, top: float, *, noisy: bool) -> _Under:
+    box = _box(under)
+    under = under[box]
+    file, ask, source = (each[box].astype(np.float64) / top for each in (came, wanted, was))
+    e, t = (_fine(file), _fine(source)) if noisy else (file - ask, source - ask)
+    return _Under(e * under, t * under, int(under.sum()))
 
 
 def _by_chance(rest: Floats, t: Floats) -> float:

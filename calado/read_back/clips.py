@@ -1,14 +1,11 @@
-"""Reading an export back: the file itself is decoded and compared, frame by frame, with what should stand in it.
+"""Reading a clip back: the file itself is decoded and compared, frame by frame, with what should stand in it.
 
 Around the covers the file is compared with what was ordered: another frame, or a damaged one, is far off.
 """
 
-import hashlib
 from collections.abc import Callable, Iterator
-from dataclasses import asdict, dataclass, field, replace
 from fractions import Fraction
 from pathlib import Path
-from typing import Any
 
 import av
 import numpy as np
@@ -21,74 +18,15 @@ from calado.export import EXPORT_CACHE_BYTES
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames, matte_as_stored
 from calado.media.clips.planes import Layout, Picture
-from calado.media.clips.under import Hidden, left_under
+from calado.read_back.found import Gathered, ReadBack, noisy, pass_of
+from calado.read_back.under import left_under
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
-from calado.render.covers import Cover
 from calado.render.engine import Engine
-from calado.sheet.models import EMPTY_SHEET, Pass
+from calado.sheet.models import EMPTY_SHEET
 
-#: of the contrast of what is covered, what comes through from which on it is said
-MOST_LEFT = 0.02
-#: mean difference in luma around the covers, of white, from which on a frame is not the one that was ordered
-FAR = 0.05
 #: what a container says of itself
 OWN_WORDS = {"major_brand", "minor_version", "compatible_brands", "encoder", "duration", "creation_time"}
-
-
-@dataclass(frozen=True)
-class UnderCover:
-    """What was found under a cover: in how many frames it lies, and the most of what was there that is left.
-
-    ``left`` is a share of the contrast, what may be left at most, ``at`` the frame of the source where that was;
-    ``surely`` is what is left at least, in the worst frame. ``take`` counts the clips in the file.
-    """
-
-    pass_id: str
-    name: str
-    region: str
-    frames: int = 0
-    left: float = 0.0
-    at: int = 0
-    surely: float = 0.0
-    take: int = 0
-
-    @property
-    def says(self) -> str:
-        """What is left, in a sentence."""
-        if not self.frames:
-            return f"“{self.name}” covers nothing in these frames."
-        most = f"{self.left * 100:.1f}\u00a0%"
-        return f"Under “{self.name}” at most {most} of what was there is left, in {self.frames} frames."
-
-
-@dataclass(frozen=True)
-class ReadBack:
-    """What an export holds: its hash, frames, what lies under each cover, how far the rest is from what was ordered.
-
-    ``away`` is a mean difference in luma, of white, the largest of all frames; ``findings`` are what is wrong, one
-    sentence each.
-    """
-
-    sha256: str
-    frames: int
-    covers: tuple[UnderCover, ...]
-    away: float
-    away_at: int
-    findings: tuple[str, ...] = field(default=())
-
-    @property
-    def says(self) -> str:
-        """What was found, in sentences."""
-        if self.findings:
-            return " ".join(("Read back:", *self.findings))
-        off = f"{self.away * 100:.1f}\u00a0%"
-        around = f"The rest is off by {off} of white in frame {self.away_at}, and by less in all others."
-        return " ".join((f"Read back, all {self.frames} frames.", *(each.says for each in self.covers), around))
-
-    def data(self) -> dict[str, Any]:
-        """Return it as plain data."""
-        return {**asdict(self), "says": self.says}
 
 
 def read_back(
@@ -119,7 +57,7 @@ def read_back(
             if not progress(place / count):
                 raise Cancelled
             reading.take(number, frame, written.picture(place))
-    return reading.found(_digest(path), tuple(findings))
+    return reading.gathered.found(path, tuple(findings))
 
 
 class _Reading:
@@ -127,9 +65,7 @@ class _Reading:
 
     def __init__(self, takes: list[Take], engine: Engine) -> None:
         self._takes, self._engine = takes, engine
-        self._under: dict[tuple[int, str], UnderCover] = {}
-        self._away: list[tuple[float, int]] = []
-        self._count = 0
+        self.gathered = Gathered()
 
     def frames(self) -> Iterator[tuple[int, int]]:
         """Yield each frame that was ordered, with the number of the take that it is of."""
@@ -139,7 +75,6 @@ class _Reading:
     def take(self, number: int, frame: int, written: Picture) -> None:
         """Compare one frame of a take."""
         take = self._takes[number]
-        self._count += 1
         size = written.width, written.height
         frames, layout = take.frames, written.layout
         ordered = cut_to(Rendering(frames, take.order, self._engine, layout).picture(frame), size)
@@ -150,13 +85,12 @@ class _Reading:
             upright = np.ones((source.height, source.width), np.float32) if held is None else held
             hidden = matte_as_stored(upright, frames.clip.facts.turn)[: size[1], : size[0]] >= 0.999
             all_hidden |= hidden
-            each = _pass_of(cover, (*order.sheet.passes, *order.project.passes))
-            shares = left_under(written, ordered, before, hidden, noisy=_noisy(cover, each))
-            self._keep(each, number, frame, shares, hidden)
-        around = ~all_hidden
-        if around.any():
-            luma = (written.planes[0].astype(np.float32) - ordered.planes[0]) / layout.top
-            self._away.append((float(np.abs(luma[around]).mean()), frame))
+            each = pass_of(cover, order.sheets)
+            shares = left_under(written, ordered, before, hidden, noisy=noisy(cover, each)) if hidden.any() else None
+            self.gathered.cover(order, each, shares, frame, number)
+        luma = (written.planes[0].astype(np.float32) - ordered.planes[0]) / layout.top
+        around = np.abs(luma[~all_hidden])
+        self.gathered.frame(float(around.mean()) if around.size else None, frame)
 
     def _plain(self, frames: Frames, frame: int, layout: Layout) -> Picture:
         """Return a frame of the source in the layout of what was written."""
@@ -164,39 +98,6 @@ class _Reading:
         if stored.layout == layout:
             return stored
         return Rendering(frames, ClipOrder(EMPTY_SHEET), self._engine, layout).picture(frame)
-
-    def _keep(self, each: Pass, number: int, frame: int, shares: tuple[float, float], hidden: Hidden) -> None:
-        order, key = self._takes[number].order, (number, each.id)
-        region = order.sheet.region(each.region) or order.project.region(each.region)
-        new = UnderCover(each.id, each.name, region.name if region else "whole picture", take=number)
-        known = self._under.setdefault(key, new)
-        if not hidden.any():
-            return
-        surely, left = shares
-        left, at = (left, frame) if left > known.left else (known.left, known.at)
-        self._under[key] = replace(known, frames=known.frames + 1, left=left, at=at, surely=max(surely, known.surely))
-
-    def found(self, digest: str, findings: tuple[str, ...]) -> ReadBack:
-        """Return what was found in all frames."""
-        away, at = max(self._away, default=(0.0, 0))
-        said = [
-            f"Under “{each.name}” {each.left * 100:.0f}\u00a0% of what was there is left in frame {each.at}."
-            for each in self._under.values()
-            if each.surely > MOST_LEFT
-        ]
-        if away > FAR:
-            said.append(f"Frame {at} is far from what was ordered.")
-        covers = tuple(self._under.values())
-        return ReadBack(digest, self._count, covers, away, at, (*findings, *said))
-
-
-def _pass_of(cover: Cover, passes: tuple[Pass, ...]) -> Pass:
-    return next(each for each in passes if each.id == cover.pass_id)
-
-
-def _noisy(cover: Cover, each: Pass) -> bool:
-    """Return whether a cover holds noise that cannot be made again."""
-    return "scramble" in (each.inside if cover.side == "inside" else each.outside)
 
 
 def _differs(takes: list[Take], written: Clip) -> Iterator[str]:
@@ -229,8 +130,3 @@ def _tells(path: Path) -> Iterator[str]:
         yield f"It carries words of its source: {', '.join(words)}."
     if pictures > 1 or attached:
         yield "It carries pictures besides its own, which may show what is covered."
-
-
-def _digest(path: Path) -> str:
-    with path.open("rb") as file:
-        return hashlib.file_digest(file, "sha256").hexdigest()
