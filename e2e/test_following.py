@@ -75,6 +75,10 @@ class FollowingTest(ClipBench):
         self.settled()
         moved = self.sheet()["regions"][0]["track"]["fixes"][str(FRAMES - 1)]["dy"]
         self.assertAlmostEqual(moved, fix["dy"] * 7 / 8, delta=1e-4)
+        dialog.get_by_role("button", name="play it as a loop").click()
+        loop = dialog.get_by_role("img", name="Loop round")
+        self.until(lambda: int(loop.get_attribute("data-frame") or 0) > 3, True)
+        dialog.get_by_role("button", name="stop the loop").click()
         dialog.get_by_role("button", name="Go to frame 0").click()
         self.until(self.at, "0")
         for _ in range(2):

@@ -1,5 +1,7 @@
 """The registry of adjustments, in the order in which a treatment applies and says them: one line each."""
 
+from collections.abc import Iterable
+
 from calado.adjust.blur.gaussian import BLUR
 from calado.adjust.blur.lens import LENS
 from calado.adjust.blur.motion import MOTION
@@ -33,7 +35,7 @@ from calado.adjust.light.tone import TONE
 from calado.adjust.texture.grain import GRAIN
 from calado.adjust.texture.own_grain import OWN_GRAIN
 from calado.adjust.texture.painterly import PAINTERLY
-from calado.sheet.declare import Role
+from calado.sheet.declare import SOLE, Role
 from calado.sheet.models import Treatment
 
 Adjustment = PointAdjustment | SpatialAdjustment | GuardAdjustment | RingAdjustment | ClearAdjustment
@@ -49,10 +51,29 @@ ADJUSTMENTS: dict[str, Adjustment] = {
 }
 
 
+def the_sole(adjustments: Iterable[Adjustment]) -> dict[Role, str]:
+    """Return the id of the adjustment that has each of the roles which one has alone.
+
+    Raises
+    ------
+    TypeError
+        where none has it, or a second one.
+    """
+    found: dict[Role, str] = {}
+    for role in SOLE:
+        ids = [each.id for each in adjustments if role in each.roles]
+        if len(ids) != 1:
+            raise TypeError(f"One adjustment alone has the role “{role}”; here {' and '.join(ids) or 'none'} has it.")
+        found[role] = ids[0]
+    return found
+
+
+_SOLE = the_sole(ADJUSTMENTS.values())
+
+
 def called(role: Role) -> str:
-    """Return the id of the adjustment that has a role by itself."""
-    (id,) = (each.id for each in ADJUSTMENTS.values() if role in each.roles)
-    return id
+    """Return the id of the adjustment that has a role alone."""
+    return _SOLE[role]
 
 
 def used(treatment: Treatment, *roles: Role) -> list[str]:

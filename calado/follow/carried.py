@@ -2,7 +2,8 @@
 
 A region's parts are taken as they stand at the motion's reference frame, carried by it, then by the correction of the
 frame. A part without a way of its own for a map of the plane, a range or a sample, stays as it is. Points of an outline
-are carried one by one, perspective and all; other parts by the map's first order at the region's middle.
+are carried one by one, perspective and all, and so are rectangles and ellipses; other parts by the map's first order at
+the region's middle.
 """
 
 from collections.abc import Iterable
@@ -117,8 +118,11 @@ def correction(motion: Motion, fix: Fix, frame: int) -> Affine:
 
 def corrected_matrix(track: Track, frame: int, motion: Motion) -> Matrix:
     """Return the matrix, shape (3, 3), in picture heights, by which a region lies at a frame, corrections and all."""
-    fix = correction(motion, fix_at(track, frame), frame)
-    return np.array([[fix.xx, fix.xy, fix.dx], [fix.yx, fix.yy, fix.dy], [0, 0, 1]]) @ motion.near(frame).matrix
+    return _matrix(correction(motion, fix_at(track, frame), frame)) @ motion.near(frame).matrix
+
+
+def _matrix(affine: Affine) -> Matrix:
+    return np.array([[affine.xx, affine.xy, affine.dx], [affine.yx, affine.yy, affine.dy], [0.0, 0.0, 1.0]])
 
 
 def place_of(matrix: Matrix, x: float, y: float) -> tuple[float, float]:
@@ -150,7 +154,7 @@ def _carried(part: Part, whole: Affine, matrix: Matrix, fix: Affine) -> Part:
     if made is None:
         return part
     if not part.points or not made.points:
-        return made
+        return PARTS[part.kind].through(part, _matrix(fix) @ matrix, made)
     return made.model_copy(update={"points": tuple(_point(each, matrix, fix) for each in part.points)})
 
 

@@ -17,6 +17,7 @@ from calado.region.context import ALONE, PartContext
 from calado.region.parameters import FAR, FEATHERS, PROFILE, edge_of, place_parameters
 from calado.region.part import PartKind
 from calado.region.profile import matte_at
+from calado.region.projective import ellipse_through
 from calado.region.superellipse import quadrant, signed_distance
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part
@@ -152,6 +153,7 @@ ELLIPSE = PartKind(
     says="An ellipse; less roundness squares it.",
     matte=ellipse_matte,
     mapped=mapped_box,
+    through=ellipse_through,
     fitted=fitted_ellipse,
     place=_place,
 )

@@ -4,6 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from calado.arrays import Matte
 from calado.region.affine import Affine
 from calado.region.context import PartContext
@@ -22,7 +25,8 @@ class PartKind(PartDeclaration):
 
     ``matte(part, window, near)`` gives the raw matte, before complement and opacity; the window may reach beyond the
     picture. ``mapped(part, affine)`` gives the part after a map of the plane, a mirror, another frame or a motion, or
-    None where that has no meaning; ``changed(old, new)`` tells in which box the two parts' raw mattes can differ, a
+    None where that has no meaning; ``through(part, matrix, mapped)`` gives it under a map in perspective, shape (3, 3),
+    whose first order gave ``mapped``; ``changed(old, new)`` tells in which box the two parts' raw mattes can differ, a
     pixel aside, or None where anything may; ``went_on_into(out, old, new, window, near)`` adds to an older part's raw
     matte what the newer has more, where that is all; ``fitted(path)`` gives the values of a part scribbled round
     something, for kinds that can be drawn so; ``place(aspect)`` the values of a new part on a picture ``aspect``
@@ -36,6 +40,7 @@ class PartKind(PartDeclaration):
     place: Callable[[float], dict[str, float | str]] = lambda aspect: {}
     corners: Callable[[float], Points] = lambda aspect: ()
     mapped: Callable[[Part, Affine], Part | None] = lambda part, affine: None
+    through: Callable[[Part, NDArray[np.float64], Part], Part] = lambda part, matrix, mapped: mapped
     fitted: Callable[[Points], dict[str, Value]] | None = None
     changed: Callable[[Part, Part], Box | None] = lambda old, new: None
     went_on_into: Callable[[Matte, Part, Part, Window, PartContext], bool] = lambda out, old, new, window, near: False

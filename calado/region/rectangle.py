@@ -8,9 +8,11 @@ from calado.arrays import Matte
 from calado.compiled import compiled
 from calado.region.box import fitted_rectangle, mapped_box
 from calado.region.context import ALONE, PartContext
+from calado.region.outline import outline_matte
 from calado.region.parameters import FAR, FEATHERS, PROFILE, edge_of, place_parameters
 from calado.region.part import PartKind
 from calado.region.profile import matte_at
+from calado.region.projective import rectangle_through
 from calado.sheet.declare import Number, Unit
 from calado.sheet.models import Part
 from calado.strips import for_rows
@@ -44,8 +46,11 @@ def rectangle_matte(part: Part, window: Window, near: PartContext = ALONE) -> Ma
     """Return the raw matte, shape (H, W), of a turned rectangle.
 
     Convention: centre (x, y), width, height and feathers in picture heights; turn in degrees, clockwise on screen;
-    ``corner`` is the radius of the corners as a share of half the shorter side.
+    ``corner`` is the radius of the corners as a share of half the shorter side. In perspective it has its outline as
+    points.
     """
+    if part.points:
+        return outline_matte(part, window, near)
     number = {n.id: RECTANGLE.number(part.values, n.id) for n in RECTANGLE.numbers}
     turn = radians(number["turn"])
     frame = np.array([number["x"], number["y"], cos(turn), sin(turn), window.pixel])
@@ -96,6 +101,7 @@ RECTANGLE = PartKind(
     says="A rectangle; its corners may be rounded.",
     matte=rectangle_matte,
     mapped=mapped_box,
+    through=rectangle_through,
     fitted=fitted_rectangle,
     place=_place,
 )

@@ -10,7 +10,7 @@ from ninja import Query, Router
 from calado.catalogue import CATALOGUE
 from calado.clip_render import ClipOrder
 from calado.errors import RequestError
-from calado.media.clips.along import square_at, stops
+from calado.media.clips.along import ROW, loop_of, square_at, squares_at, stops
 from calado.media.clips.formats import ClipTarget
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.engine import Order
@@ -23,7 +23,7 @@ from calado.sheet.timed import frames_of as keyframes_of
 from calado.through_codec import beside, through_codec
 from server.api.at import DRAFT, REFUSED, SHOT, At, kept, name_of
 from server.api.described import gives
-from server.api.schemas.clips import CodecIn, MovedOut, OwnOut, PlayedIn, RenderedIn, StopOut, StripIn
+from server.api.schemas.clips import CodecIn, LoopOut, MovedOut, OwnOut, PlayedIn, RenderedIn, StopOut, StripIn
 from server.api.schemas.views import Viewed
 from server.bench.clips import frames_of, motions_of, sound_of
 from server.bench.played import PLAYING, play, rendered
@@ -92,6 +92,28 @@ def along_at(request: HttpRequest, project: str, shot: str, draft: str, region: 
         raise Missing("frame")
     sheets = at.draft, read_sheet(at.shot.project.sheet, CATALOGUE)
     return HttpResponse(square_at(frames, ENGINE, sheets, motions, stop, SQUARE), content_type="image/jpeg")
+
+
+@router.get(DRAFT + "/loop/{region}", response={200: LoopOut, **REFUSED})
+@kept
+def loop(request: HttpRequest, project: str, shot: str, draft: str, region: str) -> LoopOut:
+    """Return which frames of a region that follows are played as a loop of what lies round it."""
+    at = At(project, shot, draft)
+    found = loop_of(frames_of(clip(at.shot)), ENGINE, at.draft, region, motions_of(at.shot))
+    return LoopOut(frames=[each.frame for each in found], sure=[each.sure for each in found], row=ROW)
+
+
+@router.get(DRAFT + "/loop/{region}/picture", response=REFUSED, openapi_extra=gives("image/jpeg"))
+@kept
+def loop_picture(request: HttpRequest, project: str, shot: str, draft: str, region: str) -> HttpResponse:
+    """Return those frames, cut out round the region and without what covers it, in rows of one picture."""
+    at = At(project, shot, draft)
+    frames, motions = frames_of(clip(at.shot)), motions_of(at.shot)
+    found = loop_of(frames, ENGINE, at.draft, region, motions)
+    if not found:
+        raise Missing("loop")
+    sheets = at.draft, read_sheet(at.shot.project.sheet, CATALOGUE)
+    return HttpResponse(squares_at(frames, PLAYING, sheets, motions, found, SQUARE), content_type="image/jpeg")
 
 
 @router.get(DRAFT + "/play", response=REFUSED, openapi_extra=gives("application/octet-stream"))

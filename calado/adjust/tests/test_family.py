@@ -10,7 +10,7 @@ from skimage.metrics import structural_similarity
 from calado.adjust.colour.lut import Lut
 from calado.adjust.colour.mono import BANDS
 from calado.adjust.kind import ClearAdjustment, GuardAdjustment, PointAdjustment
-from calado.adjust.registry import ADJUSTMENTS
+from calado.adjust.registry import ADJUSTMENTS, called, the_sole
 from calado.colour import oklab
 from calado.colour.spaces import DISPLAY_P3, SPACES, SRGB
 from calado.numeric import cbrt
@@ -167,6 +167,16 @@ class Family(TestCase):
             planes[2] = -0.5
             each.step(each.settings(strong(each), SRGB)).run(planes)
             self.assertTrue(np.isfinite(planes).all(), each.id)
+
+
+class Roles(TestCase):
+    def test_a_second_of_a_kind_that_stands_alone_is_told_at_once(self) -> None:
+        light = ADJUSTMENTS[called("light")]
+        self.assertEqual(light.id, "exposure")
+        with self.assertRaisesRegex(TypeError, "the role “light”; here exposure and lamp has it"):
+            the_sole((*ADJUSTMENTS.values(), replace(light, id="lamp")))
+        with self.assertRaisesRegex(TypeError, "none has it"):
+            the_sole([each for each in ADJUSTMENTS.values() if each is not light])
 
 
 class Exposure(TestCase):

@@ -1,5 +1,6 @@
 """A region looked at along its way: frames cut out round where it lies, without what covers it."""
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -21,6 +22,8 @@ from calado.window import Window
 
 #: of so many frames a half are evenly spaced, a half the least sure
 SHOWN = 20
+#: so many frames a loop has at most, and so many of them stand in a row of its picture
+LOOP, ROW = 96, 12
 #: how much is shown, in sizes of the region
 ROUND = 2.2
 #: lines at which a region is measured
@@ -45,24 +48,51 @@ class Stop:
 
 def stops(frames: Frames, engine: Engine, sheet: Sheet, region: str, motions: Motions) -> list[Stop]:
     """Return frames on the way of a region that follows, in order; none for one that does not, or is nowhere."""
+    way = _way(frames, engine, sheet, region, motions)
+    if way is None:
+        return []
+    seen, stop = way
+    track = region_called(sheet, region).track
+    motion = motions(track.motion) if track else None
+    assert motion is not None  # there is a way
+    return [stop(frame) for frame in sorted({*_even(seen, SHOWN // 2), *weakest(seen, motion)})]
+
+
+def loop_of(frames: Frames, engine: Engine, sheet: Sheet, region: str, motions: Motions) -> list[Stop]:
+    """Return the frames in which a region that follows shows, evenly spaced where they are many, to be played."""
+    way = _way(frames, engine, sheet, region, motions)
+    if way is None:
+        return []
+    seen, stop = way
+    return [stop(frame) for frame in seen[:: -(-len(seen) // LOOP) or 1]]
+
+
+def _even(seen: list[int], count: int) -> set[int]:
+    return {seen[round(k * (len(seen) - 1) / (count - 1))] for k in range(count)} if seen else set()
+
+
+def _way(
+    frames: Frames, engine: Engine, sheet: Sheet, region: str, motions: Motions
+) -> tuple[list[int], Callable[[int], Stop]] | None:
+    """Return the frames in which a region may show, and what gives one as a stop; None for one that does not follow."""
     found = region_called(sheet, region)
     motion = motions(found.track.motion) if found.track else None
     if found.track is None or motion is None:
-        return []
+        return None
     measured = _measured(frames, engine, sheet, found)
     if measured is None:
-        return []
+        return None
     x, y, size = measured
-    # where somebody said that it does not show there is nothing to look at
-    seen = [frame for frame in range(frames.clip.facts.frames) if not _absent(found, frame)]
-    even = {seen[round(k * (len(seen) - 1) / (SHOWN // 2 - 1))] for k in range(SHOWN // 2)} if seen else set()
-    made = []
-    for frame in sorted(even | set(weakest(seen, motion))):
+    track = found.track
+
+    def stop(frame: int) -> Stop:
         anchor = sheet_in_time(sheet, frame, motions).region(region).anchor  # type: ignore[union-attr]
         side = min(max(ROUND * size * anchor.scale, 0.05), 1.5)
         at = anchor.x + anchor.scale * x, anchor.y + anchor.scale * y
-        made.append(Stop(frame, *at, side, motion.near(frame).sureness, fix_at(found.track, frame)))
-    return made
+        return Stop(frame, *at, side, motion.near(frame).sureness, fix_at(track, frame))
+
+    # where somebody said that it does not show there is nothing to look at
+    return [frame for frame in range(frames.clip.facts.frames) if not _absent(found, frame)], stop
 
 
 def _absent(region: Region, frame: int) -> bool:
@@ -90,10 +120,21 @@ def square_at(
     frames: Frames, engine: Engine, sheets: tuple[Sheet, Sheet], motions: Motions, stop: Stop, pixels: int
 ) -> bytes:
     """Return a square of ``pixels`` round a place on the way as JPEG; nothing in it is covered."""
+    return squares_at(frames, engine, sheets, motions, [stop], pixels)
+
+
+def squares_at(
+    frames: Frames, engine: Engine, sheets: tuple[Sheet, Sheet], motions: Motions, way: Sequence[Stop], pixels: int
+) -> bytes:
+    """Return the same of many places in rows of ``ROW``, as one picture."""
     sheet, project = (_bare(each) for each in sheets)
-    order = Order(sheet_in_time(sheet, stop.frame, motions), sheet_in_time(project, stop.frame, no_motions))
-    square = _square(frames.source(stop.frame), engine, order, stop, pixels)
-    return bytes(simplejpeg.encode_jpeg(square, quality=QUALITY, colorsubsampling="420"))
+    rows = -(-len(way) // ROW)
+    made = np.zeros((rows * pixels, min(len(way), ROW) * pixels, 3), np.uint8)
+    for place, stop in enumerate(way):
+        order = Order(sheet_in_time(sheet, stop.frame, motions), sheet_in_time(project, stop.frame, no_motions))
+        y, x = pixels * (place // ROW), pixels * (place % ROW)
+        made[y : y + pixels, x : x + pixels] = _square(frames.source(stop.frame), engine, order, stop, pixels)
+    return bytes(simplejpeg.encode_jpeg(made, quality=QUALITY, colorsubsampling="420"))
 
 
 def square_of(frames: Frames, engine: Engine, place: tuple[float, float, float], frame: int, pixels: int) -> bytes:

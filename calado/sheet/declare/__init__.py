@@ -4,7 +4,7 @@ Schema, validation, faders, sentences and docs are all read from these. Kernels 
 subclasses in ``calado.adjust`` and ``calado.region``; nothing here computes a pixel.
 """
 
-from calado.sheet.declare.adjustments import GROUPS, AdjustmentDeclaration, Role
+from calado.sheet.declare.adjustments import GROUPS, SOLE, AdjustmentDeclaration, Role
 from calado.sheet.declare.catalogue import Catalogue
 from calado.sheet.declare.declaration import Declaration
 from calado.sheet.declare.parameters import (
@@ -25,6 +25,7 @@ from calado.sheet.declare.parts import Drawn, PartDeclaration, Slope
 __all__ = [
     "GROUPS",
     "MIRED_OF_WHITE",
+    "SOLE",
     "AdjustmentDeclaration",
     "Catalogue",
     "Choice",

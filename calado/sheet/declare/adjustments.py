@@ -16,6 +16,8 @@ GROUPS = ("Light", "Colour", "Detail", "Blur", "Cover", "Texture", "Lens")
 Role: TypeAlias = Literal[
     "light", "shadows", "curve", "blur", "sized", "stark", "plain", "cells", "gone", "clear", "regrain"
 ]
+#: those that one adjustment has alone: by them starters and finders ask for it
+SOLE: tuple[Role, ...] = ("light", "shadows", "curve", "plain", "cells", "regrain")
 
 
 @dataclass(frozen=True)

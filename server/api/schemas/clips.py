@@ -74,6 +74,14 @@ class StopOut(Schema):
     fix: Fix
 
 
+class LoopOut(Schema):
+    """Frames that are played round a region that follows, how sure it is in each, and how many stand in a row."""
+
+    frames: list[int]
+    sure: list[float]
+    row: int
+
+
 class StripIn(Schema):
     """A row of thumbnails."""
 

@@ -132,6 +132,30 @@ class Following(Followed, TestCase):
         still = f"{self.draft(sheet(4), 4)}/along/card"
         self.assertEqual(self.call("GET", still), [])
 
+    def test_played_as_a_loop_the_card_stands_still(self) -> None:
+        track = self.job(sheet(4), 4)["track"]
+        loop = f"{self.draft(sheet(4, track=track), 4)}/loop/card"
+        told = self.call("GET", loop)
+        self.assertEqual((told["frames"], len(told["sure"])), (list(range(FRAMES)), FRAMES))
+        answer = self.client.get(f"/api{loop}/picture")
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "image/jpeg"))
+        seen = np.asarray(Image.open(io.BytesIO(answer.content)).convert("L")).astype(float)
+        side, row = 208, told["row"]
+        squares = [
+            seen[side * (k // row) : side * (k // row + 1), side * (k % row) : side * (k % row + 1)]
+            for k in range(FRAMES)
+        ]
+        # the card, a good third of what is shown, is the same in each; in the clip it moves away from its place
+        inner = slice(70, 138)
+        still = max(np.abs(each[inner, inner] - squares[4][inner, inner]).mean() for each in squares)
+        x, y = (int(n * SIZE[1]) for n in middle(4))
+        with Clip(self.file) as came:
+            places = [came.picture(k).planes[0][y - 8 : y + 8, x - 8 : x + 8].astype(float) for k in range(FRAMES)]
+        moves = min(np.abs(each - places[4]).mean() for k, each in enumerate(places) if abs(k - 4) > 2)
+        self.assertLess(still, 12)
+        self.assertGreater(moves, 2 * still)
+        self.call("GET", f"{self.draft(sheet(4), 4)}/loop/card/picture", None, 404)
+
     def test_a_file_that_conceals_is_read_back_and_reported(self) -> None:
         track = self.job(sheet(4), 4)["track"]
         self.call("POST", f"{self.at}/steps", {"seen": 0, "label": "cover", "step": whole(sheet(4, track=track))})

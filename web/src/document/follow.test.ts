@@ -75,6 +75,17 @@ describe("a region that follows", () => {
     expect(only(plain(made)).values).toEqual({ ...MARKED, feather: 0.05 });
   });
 
+  it("a box that lies in perspective is corrected by its place, whatever its outline is meanwhile", () => {
+    const outline = [[0.1, 0.1], [0.5, 0.15], [0.5, 0.4], [0.1, 0.42]];
+    const moved = movedTo({ ...MARKED, x: 0.9 }, null, outline);
+    const shown = standing(sheetOf(part()), moved);
+    expect(only(shown).points).toEqual(outline);
+    const dragged = { ...shown, regions: [{ ...region(shown), parts: [{ ...only(shown), values: { ...only(shown).values, x: 1.05 } }] }] };
+    const made = keyed(dragged, moved, 30);
+    expect(region(made).track?.fixes?.["30"]?.dx).toBeCloseTo(0.15, 9);
+    expect(only(plain(made)).points).toEqual([]);
+  });
+
   it("an outline is corrected by the similarity that takes its points nearest", () => {
     const corners = [
       [0.2, 0.2],

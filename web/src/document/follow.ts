@@ -63,12 +63,12 @@ const number = (of: Part["values"], id: string) => Number(of?.[id] ?? 0);
 
 function between(before: MovedPart, after: Part): Required<Fix> | null {
   const points = after.points ?? [];
-  if (before.points.length > 0 && points.length === before.points.length) return ofPoints(before.points, points);
   const shift = (id: string) => (after.values?.[id] === undefined ? 0 : number(after.values, id) - number(before.values, id));
   const area = number(before.values, "width") * number(before.values, "height");
   const now = number(after.values, "width") * number(after.values, "height");
   const change = { dx: shift("x"), dy: shift("y"), scale: area > 0 && now > 0 ? Math.sqrt(now / area) : 1, turn: shift("turn") + shift("angle") };
-  return told(change);
+  if (told(change) || before.points.length === 0 || points.length !== before.points.length) return told(change);
+  return ofPoints(before.points, points);
 }
 
 const told = (change: Required<Fix>) => (change.dx || change.dy || change.scale !== 1 || change.turn ? change : null);

@@ -1,6 +1,8 @@
 /** The beads of an ellipse or a rectangle: size, turn, place. */
 
+import { useBench } from "../bench/store";
 import { type Box, boxOutline, EDGE_NAMES, edgePoint, sized, turnedTo, turnPlace } from "../document/box";
+import type { Outline } from "../document/outline";
 import { Bead, CentreMark, EdgeMark, TurnMark } from "./lines";
 import { type Changing, dragger, FeatherGrips, type Frame, OutlineLines, placed, rounded, turning, way } from "./OutlineLines";
 
@@ -12,10 +14,14 @@ type Props = {
   readonly profile: string;
   readonly frame: Frame;
   readonly changing: Changing<Partial<Box>>;
+  /** its outline in perspective, where that is none of a box */
+  readonly lies: Outline | null;
 };
 
-export function BoxHandles({ box, profile, frame, changing }: Props) {
-  const outline = boxOutline(box);
+export function BoxHandles({ box, profile, frame, changing, lies }: Props) {
+  const moving = useBench((state) => state.dragging);
+  // while it is dragged nobody has told yet how it lies
+  const outline = (moving ? null : lies) ?? boxOutline(box);
   const drag = dragger({ ...changing, onChange: (fields: Partial<Box>) => changing.onChange(rounded(fields)) });
   const at = frame.place;
   const turn = turnPlace(box, GAP / frame.unit, frame.inView);

@@ -140,7 +140,8 @@ function PartHandles({ region, part, catalogue, frame, chosen }: PartProps) {
   if (!kind?.beads) return null;
   const values = completeValues(kind, part.values ?? {});
   const soft = values as unknown as Feathers;
-  if (!chosen) return <QuietOutline outline={outlineOf(kind.beads, values, part.points ?? [])} soft={soft} frame={frame} />;
+  const lies = kind.beads !== "points" && (part.points ?? []).length > 0 ? cornersOutline(part.points ?? []) : null;
+  if (!chosen) return <QuietOutline outline={lies ?? outlineOf(kind.beads, values, part.points ?? [])} soft={soft} frame={frame} />;
   const onChangeEnd = () => endChange(`${region.name} by hand`);
   const changing: Changing<object> = {
     onChange: (moved) => change(setPartValues(useBench.getState().sheet, region.id, part.id, { ...moved }), "", false),
@@ -159,7 +160,7 @@ function PartHandles({ region, part, catalogue, frame, chosen }: PartProps) {
     case "axis":
       return <GradientHandles {...shared} gradient={values as unknown as Gradient} />;
     default:
-      return <BoxHandles {...shared} box={values as unknown as Box} />;
+      return <BoxHandles {...shared} box={values as unknown as Box} lies={lies} />;
   }
 }
 

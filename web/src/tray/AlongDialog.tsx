@@ -1,7 +1,7 @@
 /** A region that follows, frame after frame round where it lies: press one to go there, drag its ring where it belongs. */
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { lazy, Suspense, useRef, useState } from "react";
 import { mergeProps, useMove } from "react-aria";
 import { useMotion } from "../api/motion";
 import { api, asked, type Region, type Stop } from "../api/client";
@@ -11,15 +11,19 @@ import { change } from "../bench/saving";
 import { useBench } from "../bench/store";
 import { goTo } from "../bench/time";
 import { setFix } from "../document/tracks";
+import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
 import { Say } from "../ui/Words";
 
-type Props = { readonly region: Region; readonly onClose: () => void };
+const AlongLoop = lazy(async () => ({ default: (await import("./AlongLoop")).AlongLoop }));
+
+type Props = { readonly region: Region; readonly rate: number; readonly onClose: () => void };
 
 /** Pixels of a picture on the screen. */
 const SIDE = 104;
 
-export function AlongDialog({ region, onClose }: Props) {
+export function AlongDialog({ region, rate, onClose }: Props) {
+  const [plays, setPlays] = useState(false);
   const sheet = useBench((state) => state.sheet);
   const { data } = useQuery({
     queryKey: ["along", region.id, keyOf({ sheet })],
@@ -42,6 +46,16 @@ export function AlongDialog({ region, onClose }: Props) {
           ? "Press a frame to go to it: marks put on it there, on the subject or on its surround, correct what was cut."
           : "Where the ring is off, drag it, or move it by the arrow keys: a correction is set there. Press a frame to go to it."}
       </Say>
+      {plays && (
+        <Suspense>
+          <AlongLoop {...{ region, rate }} onGo={go} onStop={() => setPlays(false)} />
+        </Suspense>
+      )}
+      {!plays && data && data.stops.length > 0 && (
+        <p className="mt-2">
+          <Button onClick={() => setPlays(true)}>play it as a loop</Button>
+        </p>
+      )}
       {data && data.stops.length === 0 && <Say>It is not to be seen where it was marked.</Say>}
       <div className="mt-4 grid grid-cols-5 gap-2.5">
         {data?.stops.map((stop) => (

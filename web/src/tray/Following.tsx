@@ -154,7 +154,7 @@ function Followed({ region, clip }: Props) {
       </WordLine>
       {looks && (
         <Suspense>
-          <Along region={region} onClose={() => setLooks(false)} />
+          <Along region={region} rate={clip.frames / clip.seconds} onClose={() => setLooks(false)} />
         </Suspense>
       )}
     </>
