@@ -4,7 +4,7 @@ import unittest
 
 import cv2
 import numpy as np
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from calado.follow.carried import carried_region
@@ -54,6 +54,7 @@ class InPerspective(unittest.TestCase):
         self.assertLess(np.abs(made - expected).mean() * made.size / max(np.sqrt(expected.sum()), 1), 0.4)
         self.assertLess(float((np.abs(made - expected) > 0.6).sum()), 4)
 
+    @settings(max_examples=40)
     @given(corners, st.floats(-40, 40), st.sampled_from((0.0, 0.0, 0.3, 1.0)))
     def test_a_rectangle_becomes_the_quadrangle_that_the_map_makes_of_it(
         self, corners: list[float], turn: float, corner: float
@@ -61,6 +62,7 @@ class InPerspective(unittest.TestCase):
         values = {"x": 0.75, "y": 0.5, "width": 0.5, "height": 0.3, "turn": turn, "corner": corner}
         self.check(Part(id="p", kind="rectangle", values=values), tilted(corners))
 
+    @settings(max_examples=40)
     @given(corners, st.floats(-89, 89), st.floats(0.1, 0.5))
     def test_an_ellipse_becomes_the_ellipse_that_the_map_makes_of_it(
         self, corners: list[float], turn: float, height: float
