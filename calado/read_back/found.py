@@ -2,6 +2,7 @@
 
 import hashlib
 from dataclasses import asdict, dataclass, field, replace
+from math import ceil
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +14,11 @@ from calado.sheet.models import Pass, Sheet
 MOST_LEFT = 0.02
 #: mean difference in luma around the covers, of white, from which on a frame is not the one that was ordered
 FAR = 0.05
+
+
+def at_most(share: float) -> str:
+    """Return a share in words that is not below it."""
+    return f"{ceil(share * 1000 - 1e-9) / 10:.1f}\u00a0%"
 
 
 @dataclass(frozen=True)
@@ -37,7 +43,7 @@ class UnderCover:
         """What is left, in a sentence."""
         if not self.frames:
             return f"“{self.name}” covers nothing in {'this picture' if self.at is None else 'these frames'}."
-        most = f"{self.left * 100:.1f}\u00a0%"
+        most = at_most(self.left)
         where = "" if self.at is None else f", in {self.frames} frames"
         return f"Under “{self.name}” at most {most} of what was there is left{where}."
 

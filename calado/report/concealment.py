@@ -11,6 +11,7 @@ from typing import Any
 from calado.catalogue import CATALOGUE
 from calado.follow.coverage import Coverage, Run, coverage, covering
 from calado.follow.motion import Motions
+from calado.read_back.found import at_most
 from calado.sheet.models import Pass, Region, Sheet
 from calado.sheet.sentence import describe_sheet
 from calado.sheet.timed import keyed_frames
@@ -153,7 +154,7 @@ def _left(left: dict[str, Any] | None) -> str:
     if left is None or not left["frames"]:
         return "Nothing of the file lies under it."
     where = "" if left["at"] is None else f", in frame {left['at']}"
-    return f"At most {left['left'] * 100:.1f}\u00a0% of what was there is left{where}."
+    return f"At most {at_most(left['left'])} of what was there is left{where}."
 
 
 def _stands(region: Region) -> str:

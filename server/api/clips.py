@@ -113,7 +113,7 @@ def loop_picture(request: HttpRequest, project: str, shot: str, draft: str, regi
     if not found:
         raise Missing("loop")
     sheets = at.draft, read_sheet(at.shot.project.sheet, CATALOGUE)
-    return HttpResponse(squares_at(frames, PLAYING, sheets, motions, found, SQUARE), content_type="image/jpeg")
+    return HttpResponse(squares_at(frames, PLAYING, sheets, motions, found, SQUARE, region), content_type="image/jpeg")
 
 
 @router.get(DRAFT + "/play", response=REFUSED, openapi_extra=gives("application/octet-stream"))

@@ -124,16 +124,23 @@ def square_at(
 
 
 def squares_at(
-    frames: Frames, engine: Engine, sheets: tuple[Sheet, Sheet], motions: Motions, way: Sequence[Stop], pixels: int
+    frames: Frames,
+    engine: Engine,
+    sheets: tuple[Sheet, Sheet],
+    motions: Motions,
+    way: Sequence[Stop],
+    pixels: int,
+    outlined: str = "",
 ) -> bytes:
-    """Return the same of many places in rows of ``ROW``, as one picture."""
+    """Return the same of many places in rows of ``ROW``, as one picture; ``outlined``: whose outline shows."""
     sheet, project = (_bare(each) for each in sheets)
     rows = -(-len(way) // ROW)
     made = np.zeros((rows * pixels, min(len(way), ROW) * pixels, 3), np.uint8)
     for place, stop in enumerate(way):
         order = Order(sheet_in_time(sheet, stop.frame, motions), sheet_in_time(project, stop.frame, no_motions))
         y, x = pixels * (place // ROW), pixels * (place % ROW)
-        made[y : y + pixels, x : x + pixels] = _square(frames.source(stop.frame), engine, order, stop, pixels)
+        square = _square(frames.source(stop.frame), engine, order, stop, pixels, outlined)
+        made[y : y + pixels, x : x + pixels] = square
     return bytes(simplejpeg.encode_jpeg(made, quality=QUALITY, colorsubsampling="420"))
 
 
@@ -155,15 +162,30 @@ def _bare(sheet: Sheet) -> Sheet:
     return sheet.model_copy(update={"passes": tuple(each for each in sheet.passes if not sides_concealed(each))})
 
 
-def _square(source: Source, engine: Engine, order: Order, stop: Stop, pixels: int) -> NDArray[np.uint8]:
+def _square(
+    source: Source, engine: Engine, order: Order, stop: Stop, pixels: int, outlined: str = ""
+) -> NDArray[np.uint8]:
     scale = min(1.0, pixels / (stop.side * source.height))
     whole = source.full(scale)
     side = max(2, round(stop.side * whole.height))
     left, top = (round(n * whole.height - side / 2) for n in (stop.x, stop.y))
-    square = np.zeros((side, side, 3), np.uint8)
+    square, inside = np.zeros((side, side, 3), np.uint8), np.zeros((side, side), np.float32)
+    where = resolve(order.sheet, outlined) if outlined else None
     x0, y0, x1, y1 = max(left, 0), max(top, 0), min(left + side, whole.width), min(top + side, whole.height)
     if x1 > x0 and y1 > y0:
         window = Window(source.width, source.height, scale, x0, y0, x1 - x0, y1 - y0)
         codes = screen_codes(engine.picture(source, order, window), source.space)
         square[y0 - top : y1 - top, x0 - left : x1 - left] = codes
-    return np.asarray(cv2.resize(square, (pixels, pixels), interpolation=cv2.INTER_AREA), np.uint8)
+        if where is not None:
+            inside[y0 - top : y1 - top, x0 - left : x1 - left] = engine.matte(source, where, window)
+    made = np.asarray(cv2.resize(square, (pixels, pixels), interpolation=cv2.INTER_AREA), np.uint8)
+    if where is not None:
+        _draw(made, cv2.resize(inside, (pixels, pixels), interpolation=cv2.INTER_LINEAR) > 0.5)
+    return made
+
+
+def _draw(square: NDArray[np.uint8], inside: NDArray[np.bool_]) -> None:
+    """Draw the outline of what is inside, light on dark."""
+    lines, _ = cv2.findContours(inside.astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
+    for colour, width in ((30, 3), (245, 1)):
+        cv2.polylines(square, lines, True, (colour,) * 3, width, cv2.LINE_AA)

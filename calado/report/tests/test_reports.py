@@ -50,7 +50,7 @@ class Covers(unittest.TestCase):
         self.assertEqual([(run.first, run.last) for run in cover.runs], [(0, 4), (5, 5), (6, 39), (40, 44), (45, 49)])
         self.assertTrue({5, 12, 30, 31} <= {each.frame for each in cover.shown})
         self.assertIn("from frame 20 where it was marked, corrected in 12", cover.stands)
-        self.assertIn("0.6\u00a0%", cover.left)
+        self.assertIn("0.7\u00a0%", cover.left)
 
     def test_only_the_frames_that_were_written_are_told(self) -> None:
         (cover,) = report(10, 42).covers

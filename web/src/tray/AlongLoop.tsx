@@ -40,7 +40,7 @@ export function AlongLoop({ region, rate, onGo, onStop }: Props) {
   const frame = frames[place] ?? 0;
   const sure = Math.round(100 * (data.sure[place] ?? 0));
   return (
-    <div className="mt-4 flex items-end gap-4">
+    <div className="mt-4 flex items-center gap-4">
       <div
         role="img"
         aria-label={`Loop round ${region.name}`}
@@ -50,7 +50,7 @@ export function AlongLoop({ region, rate, onGo, onStop }: Props) {
       />
       <div className="grid justify-items-start gap-2">
         <Say look="small">
-          {step === 1 ? "Every frame" : `One frame of ${step}`} in which it may show, held where the region lies and without what covers it.
+          {step === 1 ? "Every frame" : `One frame in ${step}`} in which it may show, held where the region lies, with its outline and without what covers it.
         </Say>
         <p className="text-note text-ink-2 tabular-nums">
           frame {frame}, {sure} %
