@@ -17,7 +17,8 @@ from calado.errors import MediaError
 from calado.media.described import in_space
 from calado.media.profiles import Samples
 
-MAX_BYTES = 500 * 2**20
+#: 150 million pixels of three channels in 16 bits, not packed, and room for what stands beside them
+MAX_BYTES = 2**30
 MAX_PIXELS = 150_000_000
 MIN_SIDE = 8
 #: bytes of the decoded picture, as stored; a sound one of 150 million pixels in 16 bits has 900 million

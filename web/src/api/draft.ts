@@ -61,5 +61,13 @@ export function keyOf({ sheet, ...rest }: { readonly sheet: Sheet }): string {
   return `${number} ${[...moments.values()].join()} ${JSON.stringify(rest)}`;
 }
 
+/** A sheet that shows how its parts stand at a frame is the draft that it was before: nothing is asked for again. */
+export function sameDraft(shown: Sheet, before: Sheet): Sheet {
+  const [number, digest] = [numbers.get(before), sent.get(before)];
+  if (number !== undefined) numbers.set(shown, number);
+  if (digest) sent.set(shown, digest);
+  return shown;
+}
+
 /** A sheet on which nothing is done. */
 export const NOTHING: Sheet = { version: 2, regions: [], passes: [] };

@@ -1,7 +1,7 @@
 /** The one position in time, and what stands where at it. */
 
 import { api, asked, type Shot } from "../api/client";
-import { DRAFT, onDraft, standAt } from "../api/draft";
+import { DRAFT, onDraft, sameDraft, standAt } from "../api/draft";
 import { anyMoves, keyframesOf, standing } from "../document/time";
 import { regionOf } from "../document/edit";
 import { setFrames } from "../document/follow";
@@ -20,7 +20,7 @@ const teller = latest<null>(async () => {
     const moved = await onDraft(at, sheet, (path) => asked(api.GET(`${DRAFT}/moved`, { params: { path } })));
     const now = useBench.getState();
     if (now.frame !== frame || now.dragging || now.at !== at) return;
-    useBench.setState({ moved, sheet: standing(now.sheet, moved) });
+    useBench.setState({ moved, sheet: sameDraft(standing(now.sheet, moved), now.sheet) });
   } catch {
     // the picture says what is wrong; the outlines stay where they were
     useBench.setState({ moved: null });
