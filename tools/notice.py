@@ -11,7 +11,7 @@ package, are what holds.
 """
 MODELS = """
 Models (calado/detect/models, Apache License 2.0, whose text lies beside them)
-  face.tflite, face_far.tflite, face_mesh.tflite, subject.tflite: MediaPipe, The MediaPipe Authors
+  face.tflite, face_far.tflite, face_mesh.tflite, figure.tflite, subject.tflite: MediaPipe, The MediaPipe Authors
   lettering.onnx: PP-OCRv6, small, for detection; PaddleOCR, Baidu and the PaddlePaddle Authors
 """
 CLIPS = """

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from calado.errors import CaladoError
 
-Name = Literal["subject", "face", "face_far", "face_mesh", "lettering"]
+Name = Literal["subject", "figure", "face", "face_far", "face_mesh", "lettering"]
 FOLDER = Path(__file__).parent / "models"
 
 
@@ -28,6 +28,7 @@ class Model:
 
 MODELS: dict[Name, Model] = {
     "subject": Model("subject.tflite", "9ee168ec7c8f2a16c56fe8e1cfbc514974cbbb7e434051b455635f1bd1462f5c", "a subject"),
+    "figure": Model("figure.tflite", "e9a5c5cb17f736fafd4c2ec1da3b3d331d6edbe8a0d32395855aeb2cdfd64b9f", "a figure"),
     "face": Model("face.tflite", "bbff11cebd1eb27a1e004cae0b0e63ec8c551cbf34a4451148b4908b8db3eca8", "a face"),
     "face_far": Model(
         "face_far.tflite", "99bf9494d84f50acc6617d89873f71bf6635a841ea699c17cb3377f9507cfec3", "small faces"

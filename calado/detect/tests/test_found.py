@@ -2,6 +2,7 @@
 
 import shutil
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 from unittest import TestCase, mock
 
@@ -13,6 +14,7 @@ from calado.catalogue import CATALOGUE
 from calado.colour.spaces import SRGB
 from calado.detect import find as finding
 from calado.detect.faces import find_faces
+from calado.detect.figures import find_figures
 from calado.detect.find import face_offer, find, find_kind, known_offers
 from calado.detect.lettering import find_lettering
 from calado.detect.net import FOLDER, ModelError, run
@@ -94,6 +96,55 @@ class Subjects(TestCase):
         for mark in subject.marks:
             for px, py in np.asarray(mark.points).reshape(-1, 3)[:, :2]:
                 self.assertGreater(cv2.pointPolygonTest(outline, (float(px), float(py)), True), 0)
+
+
+class Figures(TestCase):
+    def test_the_body_of_a_face_is_seen(self) -> None:
+        for name in ("a_bench", "f_night"):
+            faces = find_faces(still(name), small=False)
+            found = find_figures(still(name), faces, (534, 800))
+            with self.subTest(name):
+                self.assertEqual(len(found), len(faces))
+                self.assertGreater(max(agrees(each.share, f"{name}_puppet.png") for each in found), 0.8)
+
+    def test_walking_and_turned_she_is_found_wherever_she_shows(self) -> None:
+        clip = cv2.VideoCapture(str(STILLS.parent / "clips" / "walk.mp4"))
+        self.addCleanup(clip.release)
+        for frame in (8, 28, 64, 108, 136):
+            clip.set(cv2.CAP_PROP_POS_FRAMES, frame)
+            codes = cv2.cvtColor(clip.read()[1], cv2.COLOR_BGR2RGB)
+            true = f"walk/puppet_{frame:03d}.png"
+            for mirrored in (False, True):
+                seen = np.ascontiguousarray(codes[:, ::-1]) if mirrored else codes
+                found = find_figures(seen, find_faces(seen, small=False), (720, 1280))
+                with self.subTest(frame, mirrored=mirrored):
+                    share = found[0].share
+                    self.assertGreater(agrees(share[:, ::-1] if mirrored else share, true), 0.65)
+
+    def test_two_beside_each_other_are_two(self) -> None:
+        night = cv2.resize(still("f_night"), (800, 534), interpolation=cv2.INTER_AREA)
+        both = np.concatenate([night, night[:, ::-1]], axis=1)
+        found = find_figures(both, find_faces(both), both.shape[:2])
+        self.assertEqual(len(found), 2)
+        sides = sorted(float((each.share[:, :800] > 0.5).sum() / (each.share > 0.5).sum()) for each in found)
+        self.assertLess(sides[0], 0.02)
+        self.assertGreater(sides[1], 0.98)
+
+    def test_without_a_face_there_is_none_and_a_close_one_has_no_body(self) -> None:
+        self.assertEqual(find_figures(still("d_shelf"), [], (256, 384)), [])
+        near = still("b_portrait")
+        self.assertEqual(find_figures(near, find_faces(near, small=False), (256, 384)), [])
+        # where the face is said to be nobody stands
+        lost = [replace(each, x=0.2, y=0.2, oval=None) for each in find_faces(still("a_bench"), small=False)[:1]]
+        self.assertEqual(find_figures(still("d_shelf"), lost, (256, 384)), [])
+
+
+def agrees(share: np.ndarray, true: str) -> float:
+    """The common area of a share and a true matte over that of either."""
+    matte = cv2.imread(str(STILLS.parent / "truth" / true), cv2.IMREAD_GRAYSCALE)
+    assert matte is not None
+    there = cv2.resize(matte, share.shape[::-1], interpolation=cv2.INTER_AREA) / 255
+    return float(np.minimum(share, there).sum() / np.maximum(share, there).sum())
 
 
 class Lettering(TestCase):
