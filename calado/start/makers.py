@@ -1,6 +1,9 @@
 """What starters begin with, chosen from the picture: an ordinary region and treatment, which are then adjusted."""
 
+from collections.abc import Sequence
+
 from calado.adjust.colour.mono import BANDS
+from calado.detect.offer import Offer
 from calado.start.analysis import Oval, PictureAnalysis
 from calado.start.parts import (
     coloured_part,
@@ -74,7 +77,20 @@ def tilt(analysis: PictureAnalysis) -> Made:
 
 def conceal(analysis: PictureAnalysis) -> Made:
     """Return what “conceal” begins with."""
-    found = (*analysis.found("face"), *analysis.found("text"))
+    return _concealed(analysis, (*analysis.found("face"), *analysis.found("text")))
+
+
+def conceal_faces(analysis: PictureAnalysis) -> Made:
+    """Return what “conceal faces” begins with."""
+    return _concealed(analysis, analysis.found("face"))
+
+
+def conceal_lettering(analysis: PictureAnalysis) -> Made:
+    """Return what “conceal lettering” begins with."""
+    return _concealed(analysis, analysis.found("text"))
+
+
+def _concealed(analysis: PictureAnalysis, found: Sequence[Offer]) -> Made:
     if found:
         parts = tuple(covering(each, number) for number, each in enumerate(found, start=1))
     else:

@@ -111,7 +111,7 @@ def search(query: str) -> Found:
     texts = _texts()
     counts = {key: sum(_worth(word, text) > 0 for word in read) for key, text in texts.items()}
     most = max(counts.values(), default=0)
-    fits = [key for key, count in counts.items() if count == most and (most > 0 or not read)]
+    fits = [key for key, count in counts.items() if count == most and (most > 0 or (not read and key not in _asked()))]
     ranked = sorted(fits, key=lambda key: (tuple(typed) not in texts[key].whole, -_score(read, texts[key])))
     known = " ".join(read)
     return Found(
@@ -143,6 +143,11 @@ def _has(words: list[str], wanted: str) -> bool:
 
 def _begins(words: "tuple[str, ...] | frozenset[str]", word: str) -> bool:
     return any(known.startswith(word) or (len(known) > 3 and word.startswith(known)) for known in words)
+
+
+@cache
+def _asked() -> frozenset[Key]:
+    return frozenset(("starter", each.id) for each in STARTERS if each.asked)
 
 
 @cache

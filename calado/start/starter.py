@@ -24,7 +24,10 @@ class Made:
 
 @dataclass(frozen=True)
 class Starter:
-    """A purpose, told in a sentence; ``make`` reads the picture at hand and returns a region and treatments."""
+    """A purpose, told in a sentence; ``make`` reads the picture at hand and returns a region and treatments.
+
+    ``asked``: it shows where it is searched for, and not among those that are offered to begin with.
+    """
 
     id: str
     name: str
@@ -32,6 +35,7 @@ class Starter:
     synonyms: tuple[str, ...]
     region_name: str
     make: Callable[[PictureAnalysis], Made]
+    asked: bool = False
 
     def region(self, made: Made) -> Region | None:
         """Return the region of what was made, or None for the whole picture."""

@@ -50,7 +50,7 @@ def catalogue_out() -> CatalogueOut:
         adjustments=[_adjustment(a) for a in CATALOGUE.adjustments.values()],
         parts=[_part_kind(p) for p in PARTS.values()],
         refine=_parameters(CATALOGUE.refine),
-        starters=[StarterOut(id=s.id, name=s.name, says=s.says) for s in STARTERS],
+        starters=[StarterOut(id=s.id, name=s.name, says=s.says, asked=s.asked) for s in STARTERS],
         formats=[
             FormatOut(id=f.id, name=f.name, bits=list(f.offered), holds=list(f.holds), lossy=f.lossy)
             for f in FORMATS.values()

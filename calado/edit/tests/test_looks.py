@@ -124,7 +124,8 @@ class Searching(TestCase):
         for query, starter in (
             ("darken corners", "vignette"),
             ("blur backgroud", "selective-focus"),
-            ("hide plate", "conceal"),
+            ("hide plate", "conceal-lettering"),
+            ("blur a face", "conceal-faces"),
             ("censer", "conceal"),
             ("smooth skin", "calm-skin"),
             ("burnt highlight", "hot-spot"),

@@ -172,6 +172,9 @@ class Starters(TestCase):
         self.assertEqual((kinds[0], set(kinds[1:]), len(kinds)), ("ellipse", {"rectangle"}, 1 + 12))
         # a cover must not show through at its rim
         self.assertEqual(sheet.regions[0].parts[0].values["feather_in"], 0)
+        for id, kind, count in (("conceal-faces", "ellipse", 1), ("conceal-lettering", "rectangle", 12)):
+            sheet, _ = self.started(id, "e_booth")
+            self.assertEqual([part.kind for part in sheet.regions[0].parts], [kind] * count)
         sheet, _ = self.started("conceal", "d_shelf")
         self.assertEqual([part.kind for part in sheet.regions[0].parts], ["rectangle"])
 

@@ -97,6 +97,7 @@ class StarterOut(Schema):
     id: str
     name: str
     says: str
+    asked: bool = Field(description="it shows only where it is searched for")
 
 
 class FormatOut(Schema):

@@ -55,7 +55,7 @@ export function StartPanel({ shot, catalogue }: Props) {
   const { data: found, error } = useFound(query);
   const peeking = useBench((state) => state.peek !== null);
   const starters = inOrder(catalogue.starters, found?.starters);
-  const others = catalogue.starters.filter((starter) => found && !found.starters.includes(starter.id));
+  const others = catalogue.starters.filter((starter) => found && !starter.asked && !found.starters.includes(starter.id));
   const singles = inOrder(catalogue.adjustments, found?.adjustments);
   const start = (id: string) => {
     close();
