@@ -2201,6 +2201,11 @@ export interface components {
             name: string;
             /** Says */
             says: string;
+            /**
+             * Asked
+             * @description it shows only where it is searched for
+             */
+            asked: boolean;
         };
         /**
          * FoundOut

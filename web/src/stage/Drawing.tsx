@@ -117,7 +117,7 @@ function DrawShape({ draw, kind, frame }: Props) {
   };
   return (
     <>
-      <rect className="paper" width="100%" height="100%" onPointerDown={press} />
+      <rect className="paper" data-drawing width="100%" height="100%" onPointerDown={press} />
       {shape && <Line d={shape.d} width={1.75} />}
     </>
   );
