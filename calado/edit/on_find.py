@@ -33,12 +33,16 @@ def on_find(drawn: Drawn, offers: Callable[[], Iterable[Offer]]) -> Drawn:
 
 
 def marks_one(region: Region, offers: Iterable[Offer]) -> bool:
-    """Return whether what a region is made of is one part with a place, which lies on something that was found.
+    """Return whether what a region is made of is one part, which lies on something that was found or cuts it out.
 
     Parts that are taken out of it or that confine it don't count.
     """
-    placed = [part for part in region.parts if part.join == "add"]
-    if len(placed) != 1 or not {"x", "y"} <= placed[0].values.keys():
+    placed, offers = [part for part in region.parts if part.join == "add"], list(offers)
+    if len(placed) != 1:
+        return False
+    if placed[0].strokes:
+        return any(offer.kind == placed[0].kind and offer.points == placed[0].points for offer in offers)
+    if not {"x", "y"} <= placed[0].values.keys():
         return False
     x, y = (float(placed[0].values[name]) for name in ("x", "y"))  # type: ignore[arg-type]
     boxes = [offer.box for offer in offers]

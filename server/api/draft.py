@@ -41,7 +41,7 @@ from server.projects.access import shot_called
 from server.projects.actions.looks import look_called
 
 #: starters whose region goes along with what it was laid on
-GO_ALONG = ("spotlight", "conceal", "conceal-faces", "conceal-lettering", "calm-skin", "call-out")
+GO_ALONG = ("spotlight", "selective-focus", "conceal", "conceal-faces", "conceal-lettering", "calm-skin", "call-out")
 router = Router(tags=["draft"])
 
 

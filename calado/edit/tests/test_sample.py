@@ -13,7 +13,7 @@ from calado.colour.spaces import SRGB
 from calado.detect.find import find_kind
 from calado.detect.net import ModelError
 from calado.edit.create import Drawn, start_pass, start_region
-from calado.edit.on_find import on_find
+from calado.edit.on_find import marks_one, on_find
 from calado.edit.sample import take_sample
 from calado.errors import SheetError
 from calado.media.stills import read_still
@@ -197,6 +197,17 @@ class Starters(TestCase):
             Drawn("brush", strokes=(coat,)),
         ):
             self.assertEqual(on_find(drawn, lambda: offers), drawn)
+
+    def test_what_stands_on_one_find_or_cuts_it_out_goes_along_with_it(self) -> None:
+        offers = [*find_kind(Engine(), still("a_bench"), "subject"), *find_kind(Engine(), still("a_bench"), "face")]
+        for starter in ("selective-focus", "spotlight"):
+            sheet, _ = self.started(starter, "a_bench")
+            self.assertTrue(marks_one(sheet.regions[0], offers), starter)
+        sheet, _ = self.started("selective-focus", "a_bench")
+        self.assertFalse(marks_one(sheet.regions[0], [each for each in offers if each.kind != "rough"]))
+        (cut,) = sheet.regions[0].parts
+        two = sheet.regions[0].model_copy(update={"parts": (cut, cut.model_copy(update={"id": "other"}))})
+        self.assertFalse(marks_one(two, offers))
 
     def test_a_cover_holds_all_of_every_face_and_private_line(self) -> None:
         for name, facts in truths().stills.items():
