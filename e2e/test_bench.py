@@ -173,8 +173,6 @@ class BenchTest(InBrowser):
         self.region_words.first.click()
         self.page.get_by_role("button", name="subtract", exact=True).click()
         self.page.get_by_text("Subtract from frame oval").wait_for()
-        # what hears Enter is code that comes a moment after the words
-        self.page.locator("[data-drawing]").wait_for(state="attached")
         self.page.keyboard.press("Enter")
         self.until(lambda: [p["join"] for p in self.sheet()["regions"][0]["parts"]], ["add", "subtract"])
         self.page.get_by_text("less", exact=False).first.wait_for()

@@ -1,9 +1,10 @@
 /** Drawing a new part on the picture, from a press to a region; it may begin on the grey around the picture. */
 
-import { type PointerEvent, useEffect, useMemo, useState } from "react";
+import { type PointerEvent, useMemo, useState } from "react";
 import type { PartKind, Stroke } from "../api/client";
 import { beginDrawn, type Draw } from "../bench/begin";
 import { beginSampled } from "../bench/sampling";
+import { useDrawingKeys } from "../bench/drawingKeys";
 import { useLatest } from "../bench/useLatest";
 import { type Box, boxOutline, drawnBox } from "../document/box";
 import { type Corners, placeOf, round, smoothed } from "../document/corners";
@@ -92,7 +93,6 @@ function shapeOf(kind: PartKind, from: Point, drag: Drag, frame: Frame, path: re
 function DrawShape({ draw, kind, frame }: Props) {
   const [shape, setShape] = useState<Shape | null>(null);
   const now = useLatest(frame);
-  useKeys({ Enter: () => void beginDrawn(draw, {}, []) });
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
     let made: Shape | null = null;
@@ -117,15 +117,14 @@ function DrawShape({ draw, kind, frame }: Props) {
   };
   return (
     <>
-      <rect className="paper" data-drawing width="100%" height="100%" onPointerDown={press} />
+      <rect className="paper" width="100%" height="100%" onPointerDown={press} />
       {shape && <Line d={shape.d} width={1.75} />}
     </>
   );
 }
 
-/** A first sample begins the part; without one it stands as it is declared. */
+/** A first sample begins the part. */
 function DrawSample({ draw, frame }: Props) {
-  useKeys({ Enter: () => void beginSampled(draw, null) });
   return <Sampling frame={frame} onBox={(box) => void beginSampled(draw, box)} />;
 }
 
@@ -172,7 +171,7 @@ function DrawCurve(props: Props) {
 function DrawFreehand({ draw, frame, onPress }: Props & { readonly onPress: (place: Point) => void }) {
   const [path, setPath] = useState<readonly Point[]>([]);
   const now = useLatest(frame);
-  useKeys({ Enter: () => void beginDrawn(draw, {}, []) });
+  useDrawingKeys({ Enter: () => void beginDrawn(draw, {}, []) });
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
     const from = pressed(event, frame);
@@ -225,7 +224,7 @@ function DrawCorners({ draw, frame, smooth = false, begun = [], onNone }: Corner
     setCorners(corners.slice(0, -1));
     if (corners.length === 1) onNone?.();
   };
-  useKeys({ Enter: close, Backspace: back });
+  useDrawingKeys({ Enter: close, Backspace: back });
   const press = (event: PointerEvent<SVGElement>) => {
     if (event.button !== 0) return;
     event.stopPropagation();
@@ -267,21 +266,4 @@ function DrawCorners({ draw, frame, smooth = false, begun = [], onNone }: Corner
 
 function Corner({ at, first }: { readonly at: Point; readonly first: boolean }) {
   return <circle cx={at.x} cy={at.y} r={first ? 7 : 4} className={first ? "corner first" : "corner"} />;
-}
-
-/** Keys while drawing; Escape leaves, as everywhere. */
-function useKeys(keys: Readonly<Record<string, () => void>>): void {
-  const now = useLatest(keys);
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      const act = now.current[event.key];
-      // a button keeps its own keys, but for the word of the kind that is drawn
-      const held = (event.target as HTMLElement).matches("input, textarea, select, button:not([aria-checked=true])");
-      if (!act || held) return;
-      event.preventDefault();
-      act();
-    };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
-  }, [now]);
 }

@@ -2,7 +2,9 @@
 
 import type { Catalogue, PartKind } from "../api/client";
 import { beginDrawn } from "../bench/begin";
+import { useDrawingKeys } from "../bench/drawingKeys";
 import { importMatte, importOutlines } from "../bench/regions";
+import { beginSampled } from "../bench/sampling";
 import { select, useBench } from "../bench/store";
 import { Glyph } from "../icons/icons";
 import type { Draw } from "../bench/begin";
@@ -26,6 +28,13 @@ const HOW: Readonly<Record<PartKind["drawn"], string>> = {
     "Draw loosely once round the subject, or a short stroke on it; more strokes on it and on its surround correct what is found.",
   sample: "Press a place in the picture, or drag a box over it, and the range is set from there. Enter begins without.",
   points: "Press for each corner. The first corner, a double press or Enter closes it; Backspace takes the last one back.",
+};
+
+/** What Enter begins with nothing drawn. */
+const BEGUN: Partial<Record<PartKind["drawn"], (draw: Draw) => Promise<unknown>>> = {
+  corners: (draw) => beginDrawn(draw, {}, []),
+  axis: (draw) => beginDrawn(draw, {}, []),
+  sample: (draw) => beginSampled(draw, null),
 };
 
 /** What can be a part without being drawn: another region, a picture, outlines from a file. */
@@ -81,6 +90,9 @@ export function DrawTray({ catalogue, draw, region }: Props) {
   const kind = kindOf(catalogue, draw.part);
   // what was found takes the row to itself
   const offered = useBench((state) => state.suggestions.length > 0);
+  // heard where it is said; of what goes point by point the stage knows what it closes
+  const begin = kind && BEGUN[kind.drawn];
+  useDrawingKeys(begin ? { Enter: () => void begin(draw) } : {});
   return (
     <div className="max-w-220">
       <Choice
