@@ -28,9 +28,9 @@ def _row(name: str, take: Take) -> str:
     for seed in SEEDS:
         first, *others = Film(take, seed, FRAMES, SIZE).frames()
         began = process_time()
-        camera = Camera(first.grey, np.zeros(first.grey.shape, bool))
+        camera = Camera(first.codes, np.zeros(first.codes.shape, bool))
         for number, made in enumerate(others, start=1):
-            shows, motion = number not in take.elsewhere, camera.step(made.grey)
+            shows, motion = number not in take.elsewhere, camera.step(made.codes)
             off = np.inf if motion is None else off_at_corners(np.linalg.inv(motion), made.matrix, SIZE)
             told.append((camera.sure if motion is not None else 0.0, off if shows else np.inf, shows))
         seconds += process_time() - began

@@ -13,13 +13,15 @@ import numpy as np
 
 from calado.catalogue import CATALOGUE
 from calado.follow.fits import Matrix
+from calado.follow.margin import margin
 from calado.follow.motion import Motion, Motions, digest_of_marks
 from calado.region.affine import DIGITS, Affine
 from calado.region.brush.brush import mapped_stroke
 from calado.region.kinds import PARTS
 from calado.region.solve.rough import BASE, ROUGH
-from calado.render.resolve import sides_covered
+from calado.render.resolve import covers_on, sides_covered
 from calado.sheet.models import Anchor, Corner, Fix, Part, Pass, Region, Sheet, Track
+from calado.sheet.sentence import Side
 from calado.sheet.timed import declared_at, fix_at, part_at, sheet_at
 
 #: confidence below which a place is likely to be off
@@ -36,9 +38,20 @@ def sheet_in_time(sheet: Sheet, frame: int, motions: Motions) -> Sheet:
     if any(region.covers for region in sheet.regions):
         sheet = sheet.model_copy(update={"passes": tuple(_where_it_shows(each, sheet, frame) for each in sheet.passes)})
     if any(region.track for region in sheet.regions):
-        regions = tuple(carried_region(region, frame, motions) for region in sheet.regions)
+        covers = covers_on(sheet)
+        regions = tuple(_grown(region, frame, motions, covers.get(region.id)) for region in sheet.regions)
         sheet = sheet.model_copy(update={"regions": regions})
     return sheet_at(sheet, frame, CATALOGUE)
+
+
+def _grown(region: Region, frame: int, motions: Motions, cover: Side | None) -> Region:
+    """Return a region as it stands at a frame; under a cover grown by what following may be off by."""
+    made = carried_region(region, frame, motions)
+    more = margin(region, motions(region.track.motion), frame) if region.track and cover else 0.0
+    if not more:
+        return made
+    grow = CATALOGUE.refine.number(region.refine, "grow") + (more if cover == "inside" else -more)
+    return made.model_copy(update={"refine": {**region.refine, "grow": round(grow, DIGITS)}})
 
 
 def _where_it_shows(each: Pass, sheet: Sheet, frame: int) -> Pass:

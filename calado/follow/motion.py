@@ -36,7 +36,8 @@ class Step:
 
     ``matrix``, shape (3, 3), takes places of the reference frame to this one, in picture heights, as homogeneous
     columns; ``confidence`` is 0…1. *held*: it was not found here, and lies where it was last. ``matte`` names the matte
-    of a shape as it is here, "" that of what only moves; ``marks`` the corrections that it knows of.
+    of a shape as it is here, "" that of what only moves; ``marks`` the corrections that it knows of. ``smear`` is how
+    far it reaches beyond its place while the shutter is open, in picture heights.
     """
 
     matrix: Matrix
@@ -44,6 +45,7 @@ class Step:
     state: State = "on"
     matte: str = ""
     marks: str = ""
+    smear: float = 0.0
 
     @property
     def sureness(self) -> float:
@@ -94,6 +96,7 @@ def motion_bytes(motion: Motion) -> bytes:
             "state": step.state,
             **({"matte": step.matte} if step.matte else {}),
             **({"marks": step.marks} if step.marks else {}),
+            **({"smear": round(step.smear, DIGITS)} if step.smear else {}),
         }
         for frame, step in sorted(motion.steps.items())
     }
@@ -138,13 +141,14 @@ def motion_from(data: bytes) -> Motion:
 def _step(told: Mapping[str, Any]) -> Step:
     matrix = np.array(told["matrix"], np.float64)
     confidence, state = float(told["confidence"]), told["state"]
-    matte, marks = str(told.get("matte", "")), str(told.get("marks", ""))
+    matte, marks, smear = str(told.get("matte", "")), str(told.get("marks", "")), float(told.get("smear", 0.0))
     if marks and not marks.partition("-")[0].isdigit():
         raise MotionDamaged
     sound = matrix.shape == (3, 3) and np.isfinite(matrix).all() and isfinite(confidence) and state in get_args(State)
+    sound = sound and 0 <= smear <= 1
     if not sound or abs(np.linalg.det(matrix)) < 1e-12:
         raise MotionDamaged
-    return Step(matrix, confidence, state, matte, marks)
+    return Step(matrix, confidence, state, matte, marks, smear)
 
 
 def digest_of_marks(strokes: Iterable[Stroke]) -> str:

@@ -17,10 +17,19 @@ from numpy.typing import NDArray
 from calado.arrays import Codes, Floats
 from calado.follow.fits import FAR, NEAR, Kind, Matrix, Points, carried, fitted, looked_for, shift
 from calado.follow.motion import State
-from calado.follow.template import Template
+from calado.follow.outline import FOUND_AGAIN, SUREST, Outline
+from calado.follow.template import UNKNOWN, Template
 
 #: least confidence with which it counts as found, and from which on it need not be searched for
 FOUND, SURE = 0.3, 0.4
+#: how sure a guess may be that could not be made better, as a share
+HIDDEN = 0.75
+#: after so many frames it is known whether its texture tells anything
+HEARD = 3
+#: pixels from a frame to the next from which on it can be told by how much it is smeared
+TOO_LITTLE = 6.0
+#: confidence below which its outline is asked as well as its texture
+BY_TEXTURE = 0.5
 #: features found elsewhere must fit so much better
 ELSEWHERE = 0.5
 #: correlation from which on a place agrees
@@ -34,49 +43,94 @@ GROWTH = (0.02, 50.0)
 
 @dataclass(frozen=True)
 class Found:
-    """Where a region is in a frame: a matrix from the reference's pixels, and how sure that is, 0…1."""
+    """Where a region is in a frame: a matrix from the reference's pixels, and how sure that is, 0…1.
+
+    ``smear`` is how far, in pixels, it reaches beyond that place on either side while the shutter is open.
+    """
 
     matrix: Matrix
     confidence: float
     state: State
+    smear: float = 0.0
 
 
 class Planar:
-    """Follows one region. Frames come one after another, shape (H, W), 8 bits; the first is the reference."""
+    """Follows one region. Frames come one after another; the first is the reference.
 
-    def __init__(self, grey: Codes, mask: NDArray[np.bool_], most: Kind = "perspective") -> None:
+    Codes have 8 bits and shape (H, W, 3), luma first, then two differences of colour; or (H, W), luma alone.
+    """
+
+    def __init__(self, codes: Codes, mask: NDArray[np.bool_], most: Kind = "perspective") -> None:
+        grey, coloured = _luma(codes), _coloured(codes)
         self._most = most
+        self._outline = Outline(coloured, mask, most)
         self._template = Template(grey, mask)
         self._points = _corners(grey, mask, self._template.side)
         self._sift = cv2.SIFT.create(1500, contrastThreshold=0.015)
         around = cv2.dilate(mask.astype(np.uint8), np.ones((5, 5), np.uint8))
         self._places, self._words = self._sift.detectAndCompute(grey, around)
         self._before, self._at, self._way = grey, np.eye(3), np.zeros(2)
+        #: how it lay where it was sure last
+        self._like: Matrix = np.eye(3)
         self._lost = 0
+        #: how sure its texture was from frame to frame
+        self._said: list[float] = []
 
-    def go_on(self, grey: Codes, matrix: Matrix) -> None:
+    def go_on(self, codes: Codes, matrix: Matrix) -> None:
         """Go on from a frame in which it is known where it is, by a matrix from the reference's pixels."""
-        self._before, self._at, self._way, self._lost = grey, matrix, np.zeros(2), 0
+        grey = _luma(codes)
+        self._outline.learn(_coloured(codes), matrix)
+        self._before, self._at, self._like, self._way, self._lost = grey, matrix, matrix, np.zeros(2), 0
 
-    def step(self, grey: Codes) -> Found:
+    def step(self, codes: Codes) -> Found:
         """Return where it is in the next frame."""
-        matrix, confidence = None, 0.0
-        if self._lost == 0:
-            matrix, confidence = self._best(self._gone_on(grey), grey)
-        if confidence < SURE and (self._lost < PATIENCE or self._lost % SELDOM == 0):
-            other, sure = self._best(self._searched(grey), grey)
-            if sure > max(confidence, ELSEWHERE):
-                matrix, confidence = other, sure
+        grey, smear = _luma(codes), 0.0
+        matrix, confidence = self._where(codes, grey)
         if matrix is not None and confidence >= FOUND:
+            smear = self._smeared(matrix, grey)
             middle = self._template.middle
             moved = (carried(matrix, middle) - carried(self._at, middle))[0]
             self._way = moved if self._lost == 0 else np.zeros(2)
             self._at, self._lost = matrix, 0
+            if confidence > BY_TEXTURE:
+                self._outline.learn(_coloured(codes), matrix)
+                self._like = matrix if confidence > SUREST or self._mute else self._like
         else:
             self._lost += 1
             self._way = np.zeros(2)
         self._before = grey
-        return Found(self._at, confidence, "held" if self._lost else "on")
+        return Found(self._at, confidence, "held" if self._lost else "on", smear)
+
+    def _where(self, codes: Codes, grey: Codes) -> tuple[Matrix | None, float]:
+        """Return where it is in a frame, if anywhere, and how sure that is."""
+        best: tuple[Matrix | None, float] = None, 0.0
+        if self._lost == 0:
+            guesses, mute = self._gone_on(grey), self._mute
+            if mute:
+                best = self._by_outline(guesses, codes)
+            if best[1] < BY_TEXTURE:
+                best = self._best(guesses, grey)
+                self._said.append(best[1])
+            if best[1] < BY_TEXTURE and self._outline.tells and not mute:
+                best = max(best, self._by_outline(guesses, codes), key=lambda each: each[1])
+        if best[1] < SURE and (self._lost < PATIENCE or self._lost % SELDOM == 0):
+            other = self._anywhere(codes)
+            best = other if other[1] > max(best[1], FOUND) else best
+        return best
+
+    def _smeared(self, matrix: Matrix, grey: Codes) -> float:
+        """Return how far it reaches beyond its place: half of the way of what moves most, while the shutter is open."""
+        if self._lost:
+            return 0.0
+        low, size = self._template.low, self._template.size
+        box = low + np.array([[0.0, 0.0], [size[0], 0.0], size, [0.0, size[1]]])
+        most = float(np.linalg.norm(carried(matrix, box) - carried(self._at, box), axis=1).max())
+        if most < TOO_LITTLE:
+            # so short a smear cannot be told from none
+            return UNKNOWN * most / 2
+        middle = self._template.middle
+        way = (carried(matrix, middle) - carried(self._at, middle))[0]
+        return self._template.smeared(matrix, grey, way) * most / 2
 
     def _gone_on(self, grey: Codes) -> list[Matrix]:
         """Return where it may be if it went on from the frame before."""
@@ -98,7 +152,52 @@ class Planar:
                 sure = self._confidence(made, grey)
                 if sure > best[1]:
                     best = made, sure
-            if best[1] > 0.8:
+            if best[1] > SUREST:
+                break
+            # of what is hidden in part the guess may be better than what was made of it
+            if best[1] < BY_TEXTURE and self._sound(guess) and (sure := self._confidence(guess, grey)) > BY_TEXTURE:
+                best = guess, HIDDEN * sure
+        return best
+
+    @property
+    def _speaks(self) -> bool:
+        """Whether its texture has told where it is, as a rule: then what only has its outline is not it."""
+        return bool(self._said) and float(np.median(self._said)) > SUREST
+
+    @property
+    def _mute(self) -> bool:
+        """Whether its texture has told little from the beginning, and its outline tells more."""
+        return self._outline.tells and len(self._said) >= HEARD and not self._speaks
+
+    def _anywhere(self, codes: Codes) -> tuple[Matrix | None, float]:
+        """Return where it is in a whole frame, by what is coloured as it is, then by features of its texture."""
+        best: tuple[Matrix | None, float] = None, 0.0
+        if self._outline.hints:
+            best = self._by_outline(
+                list(self._outline.searched(_coloured(codes), self._like, shaded=not self._mute)), codes, anywhere=True
+            )
+        if best[1] < ELSEWHERE:
+            other = self._best(self._searched(_luma(codes)), _luma(codes))
+            best = other if other[1] > ELSEWHERE else best
+        return best
+
+    def _by_outline(
+        self, guesses: list[Matrix], codes: Codes, *, anywhere: bool = False
+    ) -> tuple[Matrix | None, float]:
+        """Return the guess that, laid on the edges near it and then held against the reference, is the surest."""
+        grey, coloured = _luma(codes), _coloured(codes)
+        best: tuple[Matrix | None, float] = None, 0.0
+        for guess in guesses:
+            laid, sure = self._outline.closer(coloured, guess) if self._outline.tells else (guess, 0.0)
+            if not self._sound(laid):
+                continue
+            by_texture = (None, 0.0) if self._mute else self._best([laid], grey)
+            if by_texture[1] > max(best[1], ELSEWHERE):
+                best = by_texture
+            sure = min(sure, FOUND_AGAIN) if anywhere else sure
+            if sure > best[1] and not self._speaks:
+                best = laid, sure
+            if best[1] > SUREST:
                 break
         return best
 
@@ -160,6 +259,14 @@ class Planar:
         b = np.array([places[each.trainIdx].pt for each in kept])
         fit = fitted(a, b, 4.0, "skewed" if self._most == "perspective" else self._most)
         return [fit[0]] if fit is not None and fit[1].sum() >= FEWEST else []
+
+
+def _luma(codes: Codes) -> Codes:
+    return codes if codes.ndim == 2 else np.ascontiguousarray(codes[..., 0])
+
+
+def _coloured(codes: Codes) -> Codes:
+    return codes if codes.ndim == 3 else np.dstack([codes, np.full((*codes.shape, 2), 128, np.uint8)])
 
 
 def _corners(grey: Codes, mask: NDArray[np.bool_], side: float) -> Points:

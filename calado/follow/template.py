@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Floats
-from calado.follow.fits import Kind, Matrix, carried, shift
+from calado.follow.fits import Kind, Matrix, Points, carried, shift
 
 #: pixels around the region's box that belong to its patch
 ROOM = 12
@@ -23,6 +23,8 @@ ROUNDS = 12
 GAIN = (0.35, 2.9)
 #: pixels next to the outline belong to the ground
 EDGE = 5
+#: shares of a frame for which a shutter may be open; one that cannot be told, and how alike a smear must be to tell
+SHUTTERS, UNKNOWN, TOLD = (0.0, 0.15, 0.3, 0.5, 0.75, 1.0), 0.5, 0.3
 #: takes what is flat or sloped away
 _AWAY = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
 _COUNT: dict[Kind, int] = {"place": 2, "similar": 4, "skewed": 6, "perspective": 8}
@@ -97,6 +99,25 @@ class Template:
             if not np.isfinite(matrix).all() or far > self.side / 2:
                 return begun, 0.0
         return matrix, share
+
+    def smeared(self, matrix: Matrix, grey: Codes, way: Points) -> float:
+        """Return for which share of a frame the shutter was open, as it looks: by which the region is smeared.
+
+        ``way`` is how far its middle went from a frame to the next, (x, y) in the frame's pixels. Of the shares that
+        are tried the one whose smear of the reference is most alike; where nothing can be told, half a frame.
+        """
+        back, at = np.asarray(np.linalg.inv(matrix), np.float64), carried(matrix, self.middle)
+        path = (carried(back, at + way) - carried(back, at))[0]
+        inner = self.mask > 0
+        now = self.cropped(matrix, grey).astype(np.float32)[inner]
+        now -= now.mean()
+        likeness = {}
+        for share in SHUTTERS:
+            was = _smear(self.codes.astype(np.float32), share * path)[inner]
+            was -= was.mean()
+            likeness[share] = float(now @ was) / max(float(np.linalg.norm(now) * np.linalg.norm(was)), 1e-6)
+        best = max(likeness, key=lambda each: likeness[each])
+        return best if likeness[best] > TOLD else UNKNOWN
 
     def _level(self, grey: Codes, side: int) -> _Level:
         ratio = min(side / max(self.size), 1.0)
@@ -175,6 +196,24 @@ def _off(now: Floats, was: Floats, trust: Floats | None) -> tuple[Floats, Floats
         weight = base * np.clip(1 - (off / (4 * spread)) ** 2, 0, 1) ** 2
     agreed = float((np.abs(off) < 2.5 * max(spread, 3)).mean())
     return off.astype(np.float32), weight.astype(np.float32), agreed if spread < 25 else 0.3 * agreed
+
+
+def _smear(codes: Floats, path: NDArray[np.float64]) -> Floats:
+    """Return codes averaged along a path through each pixel."""
+    reach = int(np.ceil(np.abs(path).max() / 2)) + 1
+    kernel = np.zeros((2 * reach + 1, 2 * reach + 1), np.float32)
+    for share in np.linspace(-0.5, 0.5, 4 * reach + 1):
+        x, y = reach + share * path
+        i, j = int(y), int(x)
+        for row, column, weight in (
+            (i, j, (1 - y + i) * (1 - x + j)),
+            (i + 1, j, (y - i) * (1 - x + j)),
+            (i, j + 1, (1 - y + i) * (x - j)),
+            (i + 1, j + 1, (y - i) * (x - j)),
+        ):
+            if weight:
+                kernel[row, column] += weight
+    return np.asarray(cv2.filter2D(codes, -1, kernel / kernel.sum(), borderType=cv2.BORDER_REPLICATE), np.float32)
 
 
 def noise_of(codes: Floats) -> float:

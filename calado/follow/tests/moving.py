@@ -1,6 +1,7 @@
 """Clips made from a seed, with the exact truth of a card that moves over a ground: a yardstick for following.
 
-Places are in pixels whose centres are whole numbers. Codes are grey, 8 bits.
+Places are in pixels whose centres are whole numbers. Codes have 8 bits, of luma alone or with two
+differences of colour.
 """
 
 from collections.abc import Iterator
@@ -31,6 +32,8 @@ class Plan:
     #: share of a frame that the shutter is open, and how much the card's own texture varies, codes
     shutter: float = 0.0
     spread: float = 60.0
+    #: its two differences of colour before a ground of none (128); without, all is grey
+    colour: tuple[int, int] | None = None
 
     @property
     def moments(self) -> NDArray[np.float64]:
@@ -42,7 +45,7 @@ class Plan:
 class Made:
     """A frame, and the matrix that takes places of the card in frame 0 to it."""
 
-    grey: Codes
+    codes: Codes
     matrix: Matrix
 
 
@@ -101,6 +104,19 @@ class Clip:
             matrix = self._pose(number) @ first
             yield Made(self._drawn(number), matrix / matrix[2, 2])
 
+    def seen(self, number: int) -> Floats:
+        """Return how much of each pixel shows the card while the shutter is open, shape (H, W), 0…1."""
+        made = np.mean([self._alpha(self._pose(number + at)) for at in self._plan.moments], axis=0)
+        if number in self._plan.hidden:
+            made[self._bar(number)] = 0
+        return np.asarray(made, np.float32)
+
+    def _bar(self, number: int) -> tuple[slice, slice]:
+        """Return where the bar stands in a frame in which it hides the card."""
+        middle = self._pose(number) @ np.array([self._side / 2, self._side / 2, 1])
+        left = int(middle[0] / middle[2] - 1.2 * self._side)
+        return np.s_[:, max(left, 0) : left + int(2.4 * self._side)]
+
     def _pose(self, number: float) -> Matrix:
         """Return the map from the card's pixels to a frame's."""
         share = number / max(self._count - 1, 1)
@@ -125,16 +141,20 @@ class Clip:
         return np.asarray(ground * (1 - alpha) + alpha * cv2.warpPerspective(self._face, pose, self._size), np.float32)
 
     def _drawn(self, number: int) -> Codes:
-        plan, pose = self._plan, self._pose(number)
+        plan = self._plan
         ground = self._ground if number not in plan.elsewhere else self._other
         made = ground.copy()
         if number not in plan.elsewhere:
             made = np.mean([self._laid(ground, number + at) for at in plan.moments], axis=0)
         if number in plan.hidden:
-            middle = pose @ np.array([self._side / 2, self._side / 2, 1])
-            left = int(middle[0] / middle[2] - 1.2 * self._side)
-            bar = np.s_[:, max(left, 0) : left + int(2.4 * self._side)]
+            bar = self._bar(number)
             made[bar] = self._other[bar]
         lit = made * 2.0 ** (-plan.light * np.sin(np.pi * number / max(self._count - 1, 1)) / 2.2)
         noisy = lit + self._rng.normal(0, plan.noise, lit.shape)
-        return np.clip(np.rint(noisy), 0, 255).astype(np.uint8)
+        luma = np.clip(np.rint(noisy), 0, 255).astype(np.uint8)
+        return luma if plan.colour is None else np.dstack([luma, *self._tinted(number, plan.colour)])
+
+    def _tinted(self, number: int, colour: tuple[int, int]) -> list[Codes]:
+        there = self.seen(number) if number not in self._plan.elsewhere else np.zeros(self._size[::-1], np.float32)
+        tints = (128 + (each - 128) * there + self._rng.normal(0, self._plan.noise / 2, there.shape) for each in colour)
+        return [np.clip(np.rint(each), 0, 255).astype(np.uint8) for each in tints]

@@ -20,10 +20,10 @@ class Motions(unittest.TestCase):
                 take = TAKES[name]
                 film = Film(take, 7, FRAMES, SIZE)
                 first, *others = film.frames()
-                camera = Camera(first.grey, np.zeros(first.grey.shape, bool))
+                camera = Camera(first.codes, np.zeros(first.codes.shape, bool))
                 off = []
                 for number, made in enumerate(others, start=1):
-                    motion = camera.step(made.grey)
+                    motion = camera.step(made.codes)
                     if number in take.elsewhere:
                         self.assertIsNone(motion, number)
                         continue
@@ -35,26 +35,26 @@ class Motions(unittest.TestCase):
 
     def test_where_it_stands_nothing_moves(self) -> None:
         first, *_ = Film(TAKES["pans by 20°"], 3, 2, SIZE).frames()
-        camera = Camera(first.grey, np.zeros(first.grey.shape, bool))
-        motion = camera.step(first.grey)
+        camera = Camera(first.codes, np.zeros(first.codes.shape, bool))
+        motion = camera.step(first.codes)
         assert motion is not None
         np.testing.assert_allclose(motion, np.eye(3), atol=1e-4)
 
     def test_a_frame_of_one_grey_shows_no_set(self) -> None:
         first, *_ = Film(TAKES["pans by 20°"], 3, 2, SIZE).frames()
-        camera = Camera(first.grey, np.zeros(first.grey.shape, bool))
-        self.assertIsNone(camera.step(np.full(first.grey.shape, 90, np.uint8)))
-        self.assertIsNotNone(camera.step(first.grey))
+        camera = Camera(first.codes, np.zeros(first.codes.shape, bool))
+        self.assertIsNone(camera.step(np.full(first.codes.shape, 90, np.uint8)))
+        self.assertIsNotNone(camera.step(first.codes))
 
 
 class Regions(unittest.TestCase):
     def test_a_region_stays_on_the_set_from_a_frame_further_on_too(self) -> None:
         film = Film(Take(pan=15, walker=0.2), 5, FRAMES, SIZE)
         made = list(film.frames())
-        follower = OnSet(made[0].grey)
+        follower = OnSet(made[0].codes)
         # gone on with from frame 8, where it lies right
-        follower.go_on(made[8].grey, made[8].matrix)
+        follower.go_on(made[8].codes, made[8].matrix)
         for each in made[9:]:
-            found = follower.step(each.grey)
+            found = follower.step(each.codes)
             self.assertEqual(found.state, "on")
             self.assertLess(off_at_corners(found.matrix, each.matrix, SIZE), 1.0)

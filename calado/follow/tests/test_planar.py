@@ -6,6 +6,8 @@ import cv2
 import numpy as np
 
 from calado.follow.fits import carried, fitted, shift
+from calado.follow.margin import margin_of
+from calado.follow.motion import Step
 from calado.follow.planar import Found, Planar
 from calado.follow.template import noise_of
 from calado.follow.tests.moving import Clip, Plan
@@ -16,8 +18,8 @@ SEEDS = range(1, 3)
 def followed(clip: Clip) -> tuple[list[float], list[Found]]:
     """Return of each frame by how many pixels the worst corner is off, and what was found."""
     frames = list(clip.frames())
-    follower = Planar(frames[0].grey, clip.card)
-    found = [follower.step(each.grey) for each in frames[1:]]
+    follower = Planar(frames[0].codes, clip.card)
+    found = [follower.step(each.codes) for each in frames[1:]]
     off = [
         float(np.linalg.norm(carried(each.matrix, clip.corners) - carried(true.matrix, clip.corners), axis=1).max())
         for each, true in zip(found, frames[1:], strict=True)
@@ -60,9 +62,9 @@ class Corners(unittest.TestCase):
     def test_it_goes_on_from_where_it_is_put(self) -> None:
         clip = Clip(Plan(turn=60), 5)
         frames = list(clip.frames())
-        follower = Planar(frames[0].grey, clip.card)
-        follower.go_on(frames[11].grey, frames[11].matrix)
-        found = follower.step(frames[12].grey)
+        follower = Planar(frames[0].codes, clip.card)
+        follower.go_on(frames[11].codes, frames[11].matrix)
+        found = follower.step(frames[12].codes)
         off = np.linalg.norm(carried(found.matrix, clip.corners) - carried(frames[12].matrix, clip.corners), axis=1)
         self.assertLess(off.max(), 0.3)
 
@@ -75,6 +77,60 @@ class Corners(unittest.TestCase):
         follower = Planar(noisy[0], mask)
         for each in noisy[1:]:
             self.assertLess(follower.step(each).confidence, 0.5)
+
+    def test_without_texture_it_is_held_by_its_outline_and_colours(self) -> None:
+        for seed in SEEDS:
+            plan = Plan(way=(160, 60), spread=1, noise=2, turn=25, colour=(152, 96))
+            off, found = followed(Clip(plan, seed))
+            self.assertEqual({each.state for each in found}, {"on"})
+            self.assertLess(max(off), 2.0)
+            self.assertLess(float(np.median(off)), 0.6)
+            # another of its kind would look the same: never as sure as by texture
+            self.assertLess(max(each.confidence for each in found), 0.8)
+            self.assertGreater(min(each.confidence for each in found), 0.5)
+
+    def test_without_texture_it_is_found_again_but_not_surely(self) -> None:
+        plan = Plan(spread=1, noise=2, colour=(152, 96), elsewhere=range(9, 14))
+        for seed in SEEDS:
+            off, found = followed(Clip(plan, seed))
+            self.assertEqual({each.state for each in found[8:13]}, {"held"})
+            self.assertEqual([each.state for each in found[13:]], ["on"] * 10)
+            self.assertLess(max(off[13:]), 2.0)
+            self.assertLess(found[13].confidence, 0.5)
+
+    def test_a_smear_is_read_from_the_picture(self) -> None:
+        for shutter in (0.0, 0.5):
+            clip = Clip(Plan(way=(320, 40), shutter=shutter), 3)
+            frames = list(clip.frames())
+            follower = Planar(frames[0].codes, clip.card)
+            fastest = 12
+            for each in frames[1:fastest]:
+                follower.step(each.codes)
+            path = np.linalg.norm(
+                carried(frames[fastest].matrix, clip.corners) - carried(frames[fastest - 1].matrix, clip.corners),
+                axis=1,
+            ).max()
+            found = follower.step(frames[fastest].codes)
+            self.assertAlmostEqual(found.smear, shutter * path / 2, delta=0.13 * path)
+
+
+class Covers(unittest.TestCase):
+    def test_what_shows_is_covered_in_every_frame_that_is_not_open(self) -> None:
+        plans = (Plan(way=(320, 40), shutter=0.5), Plan(noise=9, turn=50), Plan(hidden=range(9, 14)), Plan(scale=0.5))
+        for seed, plan in enumerate(plans):
+            clip = Clip(plan, seed)
+            frames = list(clip.frames())
+            follower, high = Planar(frames[0].codes, clip.card), clip.card.shape[0]
+            for number, each in enumerate(frames[1:], start=1):
+                found = follower.step(each.codes)
+                if found.state == "held" or found.confidence < 0.5 or number in plan.hidden:
+                    continue
+                step = Step(found.matrix, found.confidence, smear=found.smear / high)
+                laid = cv2.warpPerspective(clip.card.astype(np.uint8), found.matrix, clip.card.shape[::-1])
+                away = cv2.distanceTransform(1 - laid, cv2.DIST_L2, 5)
+                seen = clip.seen(number)
+                beside = seen[away > high * margin_of(step, "perspective")].sum()
+                self.assertLess(float(beside), 0.001 * float(seen.sum()))
 
 
 class Fits(unittest.TestCase):

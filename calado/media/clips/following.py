@@ -17,7 +17,7 @@ from calado.media.clips.following_faces import followed_face, marked_face, no_fa
 from calado.media.clips.following_shapes import Keep, followed_shape
 from calado.media.clips.frames import Frames
 from calado.media.clips.part import ClipPart
-from calado.media.clips.shots import luma_of
+from calado.media.clips.shots import colours_of, luma_of
 from calado.media.clips.way import Told, Way
 from calado.region.solve.rough import ALPHA_SIDE, ROUGH
 from calado.render.assets import NO_ASSETS, Assets
@@ -61,7 +61,6 @@ def _followed(clip: Clip | ClipPart, mask: NDArray[np.bool_], way: Way, name: st
     size = wide, high
     to_heights = _heights(high)
     to_pixels = np.linalg.inv(to_heights)
-    reference = grey_at(clip, way.at, size)
     kind: Kind = "perspective" if way.kind not in KINDS else way.kind
     known = way.known.steps if way.known else {}
     motion = Motion(
@@ -71,15 +70,17 @@ def _followed(clip: Clip | ClipPart, mask: NDArray[np.bool_], way: Way, name: st
     count = sum(len(each) for each in ways)
     done = 0
     for each in ways:
+        codes = grey_at if way.kind == "set" else codes_at
+        reference = codes(clip, way.at, size)
         follower = OnSet(reference) if way.kind == "set" else Planar(reference, mask, kind)
         if way.matrix is not None:
-            follower.go_on(grey_at(clip, way.start, size), to_pixels @ way.matrix @ to_heights)
+            follower.go_on(codes(clip, way.start, size), to_pixels @ way.matrix @ to_heights)
             motion = motion.with_step(way.start, Step(way.matrix / way.matrix[2, 2], 1.0))
         motion = motion.without(each)
         for frame in each:
-            found = follower.step(grey_at(clip, frame, size))
+            found = follower.step(codes(clip, frame, size))
             matrix = to_heights @ found.matrix @ to_pixels
-            step = Step(matrix / matrix[2, 2], found.confidence, found.state)
+            step = Step(matrix / matrix[2, 2], found.confidence, found.state, smear=found.smear / high)
             motion = motion.with_step(frame, step)
             done += 1
             if not told(frame, step, done / count):
@@ -188,10 +189,22 @@ def _as_shape(
 
 def grey_at(clip: Clip | ClipPart, frame: int, size: tuple[int, int]) -> Codes:
     """Return a frame's luma, upright, at a size."""
-    luma = np.rot90(luma_of(clip.picture(frame)), clip.facts.turn // 90)
-    if luma.shape[::-1] == size:
-        return np.ascontiguousarray(luma)
-    return np.asarray(cv2.resize(np.ascontiguousarray(luma), size, interpolation=cv2.INTER_AREA), np.uint8)
+    return _upright(luma_of(clip.picture(frame)), clip, size, cv2.INTER_AREA)
+
+
+def codes_at(clip: Clip | ClipPart, frame: int, size: tuple[int, int]) -> Codes:
+    """Return a frame's luma and two differences of colour, shape (H, W, 3), upright, at a size; of grey luma alone."""
+    picture = clip.picture(frame)
+    colours = colours_of(picture)
+    luma = _upright(luma_of(picture), clip, size, cv2.INTER_AREA)
+    if colours is None:
+        return luma
+    return np.dstack([luma, *(_upright(each, clip, size, cv2.INTER_LINEAR) for each in colours)])
+
+
+def _upright(plane: Codes, clip: Clip | ClipPart, size: tuple[int, int], way: int) -> Codes:
+    turned = np.ascontiguousarray(np.rot90(plane, clip.facts.turn // 90))
+    return turned if turned.shape[::-1] == size else np.asarray(cv2.resize(turned, size, interpolation=way), np.uint8)
 
 
 def _heights(lines: int) -> Matrix:

@@ -36,3 +36,14 @@ def luma_of(picture: Picture) -> Codes:
     """Return luma, of red, green and blue the green, in 8 bits, shape (H, W)."""
     plane = picture.planes[1 if picture.layout.kind == "rgb" else 0]
     return np.asarray(plane >> (picture.layout.bits - 8), np.uint8)
+
+
+def colours_of(picture: Picture) -> tuple[Codes, Codes] | None:
+    """Return two differences of colour of 8 bits, as stored, else blue and red, shape (h, w); grey has none."""
+    if picture.layout.kind == "grey":
+        return None
+    first, second = (
+        np.asarray(plane >> (picture.layout.bits - 8), np.uint8)
+        for plane in ((picture.planes[2], picture.planes[0]) if picture.layout.kind == "rgb" else picture.planes[1:3])
+    )
+    return first, second
