@@ -81,7 +81,7 @@ def carried_region(region: Region, frame: int, motions: Motions) -> Region:
     removed = tuple(
         each.model_copy(update={"x": x, "y": y}) for each, (x, y) in zip(region.removed, places, strict=True)
     )
-    moved_too = {"band": band, "removed": removed, "anchor": _anchor(whole, motion.middle)}
+    moved_too = {"band": band, "removed": removed, "anchor": _anchor(whole)}
     return region.model_copy(update={"parts": moved, "track": None, **moved_too})
 
 
@@ -95,14 +95,12 @@ def _shaped(region: Region, track: Track, motion: Motion, frame: int) -> Region:
     values = {**{id: before.values[id] for id in ("band",) if id in before.values}, BASE: step.matte}
     cut = Part(id=before.id, kind=ROUGH.id, values=values, strokes=new)
     parts = tuple(cut if k == stands else part.model_copy(update={"on": False}) for k, part in enumerate(region.parts))
-    anchor = _anchor(_first_order(step.matrix, motion.middle), motion.middle)
+    anchor = _anchor(_first_order(step.matrix, motion.middle))
     return region.model_copy(update={"parts": parts, "track": None, "band": (), "removed": (), "anchor": anchor})
 
 
-def _anchor(whole: Affine, middle: tuple[float, float]) -> Anchor:
-    x, y = whole.place(*middle)
-    scale = whole.length
-    return Anchor(x=x - scale * middle[0], y=y - scale * middle[1], scale=scale)
+def _anchor(whole: Affine) -> Anchor:
+    return Anchor(x=whole.dx, y=whole.dy, xx=whole.xx, xy=whole.xy, yx=whole.yx, yy=whole.yy)
 
 
 def doubtful(track: Track, frames: range, motion: Motion | None) -> list[int]:

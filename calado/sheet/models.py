@@ -4,6 +4,7 @@ What a name or a number may be is decided by the declarations (:mod:`calado.shee
 the structure and the limits that keep a hostile sheet from costing more than it should.
 """
 
+from math import sqrt
 from typing import Annotated, Any, Literal, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -146,11 +147,31 @@ class Track(Frozen):
 
 
 class Anchor(Frozen):
-    """Where a region's own frame of reference lies at a frame of a clip: a place p of it lies at (x, y) + scale · p."""
+    """Where a region's own frame of reference lies at a frame of a clip, in picture heights.
+
+    A place p of it lies at (x + xx · p_x + xy · p_y, y + yx · p_x + yy · p_y).
+    """
 
     x: Finite = 0.0
     y: Finite = 0.0
-    scale: Annotated[Finite, Field(gt=0)] = 1.0
+    xx: Finite = 1.0
+    xy: Finite = 0.0
+    yx: Finite = 0.0
+    yy: Finite = 1.0
+
+    @property
+    def scale(self) -> float:
+        """How much larger it is."""
+        return sqrt(abs(self.xx * self.yy - self.xy * self.yx))
+
+    @property
+    def upright(self) -> bool:
+        """Whether it is neither turned nor skewed nor squashed."""
+        return self.xy == 0 == self.yx and self.xx == self.yy
+
+    def place(self, x: float, y: float) -> tuple[float, float]:
+        """Return where a place of it lies."""
+        return self.x + self.xx * x + self.xy * y, self.y + self.yx * x + self.yy * y
 
 
 #: on a still, and where a region was marked

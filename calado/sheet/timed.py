@@ -10,6 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 import scipy
+from numpy.typing import NDArray
 
 from calado.sheet.declare import Catalogue
 from calado.sheet.models import Anchor, Corner, Declared, Ease, Fix, Keys, Part, Pass, Region, Sheet, Track, Treatment
@@ -40,19 +41,22 @@ def region_at(region: Region, frame: int) -> Region:
 def _anchor(region: Region, now: Sequence[Part]) -> Anchor:
     """Return where a region's own frame lies, by the first of its parts that moves, against its first key."""
     part, moved = next((was, is_) for was, is_ in zip(region.parts, now, strict=True) if moves(was))
-    first = part_at(part, frames_of(part)[0])
-    (x, y, size), (to_x, to_y, to_size) = _placed(first), _placed(moved)
-    scale = to_size / size if size > 0 and to_size > 0 else 1.0
-    return Anchor(x=to_x - scale * x, y=to_y - scale * y, scale=scale)
+    was, is_ = (_placed(each) for each in (part_at(part, frames_of(part)[0]), moved))
+    # as complex numbers a turn and a size are one factor
+    spread = float(np.vdot(was[1:], was[1:]).real)
+    factor = complex(np.vdot(was[1:], is_[1:]) / spread) if spread > 0 and np.abs(is_[1:]).any() else 1 + 0j
+    to = is_[0] - factor * was[0]
+    return Anchor(x=to.real, y=to.imag, xx=factor.real, xy=-factor.imag, yx=factor.imag, yy=factor.real)
 
 
-def _placed(part: Part) -> tuple[float, float, float]:
-    """Return where a part lies and how large it is, 0 where it has no size."""
+def _placed(part: Part) -> NDArray[np.complex128]:
+    """Return where a part lies, then its extent as ways from there: of an outline each point, else one, its size."""
     if part.points:
-        x, y = np.array([point[:2] for point in part.points]).T
-        return float(x.mean()), float(y.mean()), float(np.hypot(x - x.mean(), y - y.mean()).mean())
-    x, y, width, height = (float(part.values.get(name, 0.0)) for name in ("x", "y", "width", "height"))  # type: ignore[arg-type]
-    return x, y, float(np.sqrt(max(width * height, 0.0)))
+        points = np.array([complex(*point[:2]) for point in part.points])
+        middle = points.mean()
+        return np.concatenate([[middle], points - middle])
+    x, y, width, height, turn = (float(part.values.get(n, 0.0)) for n in ("x", "y", "width", "height", "turn"))  # type: ignore[arg-type]
+    return np.array([complex(x, y), np.sqrt(max(width * height, 0.0)) * np.exp(1j * np.radians(turn))])
 
 
 def part_at(part: Part, frame: int) -> Part:

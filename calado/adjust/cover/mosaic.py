@@ -1,13 +1,14 @@
 """A mosaic: square, hexagonal or diamond cells, each of one value, the mean of its light on this side of the region.
 
 On a still the grid is fixed to the picture: cells stand where they stand, however the region is moved. In a clip it
-goes along with the region, so that from frame to frame the same of what is below stands in a cell: on a grid that
-stands still while a thing moves below it, each frame tells something else, and many of them the thing.
+goes along with the region and turns with it, so that from frame to frame the same of what is below stands in a cell: on
+a grid that stands still while a thing moves below it, each frame tells something else, and many of them the thing.
 
 A hexagon of width w has the height h from flat to flat of its rows; a diamond has its corners at w and h.
 """
 
 from math import ceil
+from typing import TypeAlias
 
 import numba as nb
 import numpy as np
@@ -17,10 +18,13 @@ from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
 from calado.compiled import compiled
 from calado.sheet.declare import Choice, Number, Option, Unit, Values
+from calado.sheet.models import Anchor
 from calado.strips import for_rows
 from calado.window import Window
 
 SHAPES = ("square", "hexagon", "diamond")
+#: what takes (x, y) to (a · x + b · y + c, d · x + e · y + f)
+Way: TypeAlias = tuple[float, float, float, float, float, float]
 #: rows that are added up together
 BAND = 128
 SQUARE, DIAMOND = 0, 2
@@ -49,11 +53,17 @@ def cell_at(shape, x, y, w, h):  # type: ignore[no-untyped-def]
 
 
 @compiled()
-def _gather_into(planes, weight, shape, size, place, origin, first, last, sums):  # type: ignore[no-untyped-def]
-    """Add up w·x and w of every cell; ``place`` = (left, top) of the window, ``origin`` = the first (row, column)."""
+def _of(way, x, y):  # type: ignore[no-untyped-def]
+    return way[0] * x + way[1] * y + way[2], way[3] * x + way[4] * y + way[5]
+
+
+@compiled()
+def _gather_into(planes, weight, shape, size, way, origin, first, last, sums):  # type: ignore[no-untyped-def]
+    """Add up w·x and w of every cell; ``way`` as :func:`_way` gives it, ``origin`` = the first (row, column)."""
     for y in range(first, last):
         for x in range(planes.shape[2]):
-            row, column = cell_at(shape, x + place[0] + 0.5, y + place[1] + 0.5, size[0], size[1])
+            u, v = _of(way, x + 0.5, y + 0.5)
+            row, column = cell_at(shape, u, v, size[0], size[1])
             w = nb.float64(weight[y, x]) if weight.size > 0 else 1.0
             cell = sums[row - origin[0], column - origin[1]]
             if w > 0:
@@ -63,10 +73,11 @@ def _gather_into(planes, weight, shape, size, place, origin, first, last, sums):
 
 
 @compiled()
-def _lay_into(planes, sums, shape, size, place, origin, first, last, out):  # type: ignore[no-untyped-def]
+def _lay_into(planes, sums, shape, size, way, origin, first, last, out):  # type: ignore[no-untyped-def]
     for y in range(first, last):
         for x in range(out.shape[2]):
-            row, column = cell_at(shape, x + place[0] + 0.5, y + place[1] + 0.5, size[0], size[1])
+            u, v = _of(way, x + 0.5, y + 0.5)
+            row, column = cell_at(shape, u, v, size[0], size[1])
             cell = sums[row - origin[0], column - origin[1]]
             for c in range(3):
                 out[c, y, x] = cell[c] / cell[3] if cell[3] > 0 else planes[c, y, x]
@@ -158,33 +169,41 @@ def _squares(planes: Planes, at: SpatialContext, size_px: tuple[float, float], p
     return out
 
 
-def _ends(
-    shape: int, size: tuple[float, float], window: Window, place: tuple[float, float]
-) -> tuple[tuple[int, int], tuple[int, int]]:
-    """Return the first (row, column) that a window can touch whose left and top are at a place, and how many."""
-    x0, y0 = place
-    x1, y1 = x0 + window.width, y0 + window.height
-    corners = [(x / size[0], y / size[1]) for x in (x0, x1) for y in (y0, y1)]
-    places = [(v + u, v - u) if shape == DIAMOND else (v, u) for u, v in corners]
+def _ends(shape: int, size: tuple[float, float], window: Window, way: Way) -> tuple[tuple[int, int], tuple[int, int]]:
+    """Return the first (row, column) that a window can touch, and how many."""
+    corners = [_of(way, x, y) for x in (0.0, float(window.width)) for y in (0.0, float(window.height))]
+    places = [(v / size[1], u / size[0]) for u, v in corners]
+    places = [(v + u, v - u) if shape == DIAMOND else (v, u) for v, u in places]
     low = (int(np.floor(min(p[0] for p in places))) - 2, int(np.floor(min(p[1] for p in places))) - 2)
     high = (int(np.ceil(max(p[0] for p in places))) + 3, int(np.ceil(max(p[1] for p in places))) + 3)
     return low, (high[0] - low[0], high[1] - low[1])
+
+
+def _way(window: Window, anchor: Anchor) -> Way:
+    """Return what takes a place of the window to the region's own frame, (x, y), in pixels there."""
+    if anchor.upright:
+        return 1.0, 0.0, window.left - anchor.x / window.pixel, 0.0, 1.0, window.top - anchor.y / window.pixel
+    det = anchor.xx * anchor.yy - anchor.xy * anchor.yx
+    # its pixels are as large as the window's, whatever its size
+    a, b, c, d = (each * anchor.scale / det for each in (anchor.yy, -anchor.xy, -anchor.yx, anchor.xx))
+    x, y = window.left - anchor.x / window.pixel, window.top - anchor.y / window.pixel
+    return a, b, a * x + b * y, c, d, c * x + d * y
 
 
 def mosaic(planes: Planes, at: SpatialContext, size_px: tuple[float, float], shape: int) -> Planes:
     """Return the picture in cells of ``size_px`` = (width, height)."""
     window, anchor = at.window, at.anchor
     size_px = (size_px[0] * anchor.scale, size_px[1] * anchor.scale)
-    place = (window.left - anchor.x / window.pixel, window.top - anchor.y / window.pixel)
-    if shape == SQUARE:
-        return _squares(planes, at, size_px, place)
-    origin, count = _ends(shape, size_px, window, place)
+    way = _way(window, anchor)
+    if shape == SQUARE and anchor.upright:
+        return _squares(planes, at, size_px, (way[2], way[5]))
+    origin, count = _ends(shape, size_px, window, way)
     bands = -(-window.height // BAND)
     sums = np.zeros((bands, *count, 4), np.float64)
     weight = at.weight if at.weight is not None else np.zeros((0, 0), np.float32)
 
     def add(first: int, last: int) -> None:
-        _gather_into(planes, weight, shape, size_px, place, origin, first, last, sums[first // BAND])
+        _gather_into(planes, weight, shape, size_px, way, origin, first, last, sums[first // BAND])
 
     for_rows(window.height, BAND, add)
     cells = sums.sum(axis=0)
@@ -192,7 +211,7 @@ def mosaic(planes: Planes, at: SpatialContext, size_px: tuple[float, float], sha
     for_rows(
         window.height,
         BAND,
-        lambda first, last: _lay_into(planes, cells, shape, size_px, place, origin, first, last, out),
+        lambda first, last: _lay_into(planes, cells, shape, size_px, way, origin, first, last, out),
     )
     return out
 

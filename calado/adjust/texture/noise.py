@@ -87,6 +87,37 @@ def _axis(start: float, count: int, step: float) -> tuple[NDArray[np.int64], NDA
     return points[:1], points - points[0], (0.5 - 0.5 * np.cos(np.pi * (places - points))).astype(np.float32)
 
 
+@compiled()
+def _turned_into(lattice, way, first, last, out):  # type: ignore[no-untyped-def]
+    """``way`` takes a pixel's place to the lattice, (column, row) in its points."""
+    for y in range(first, last):
+        for x in range(out.shape[1]):
+            u = way[0] * (x + 0.5) + way[1] * (y + 0.5) + way[2]
+            v = way[3] * (x + 0.5) + way[4] * (y + 0.5) + way[5]
+            j, i = int(np.floor(u)), int(np.floor(v))
+            fx, fy = 0.5 - 0.5 * np.cos(np.pi * (u - j)), 0.5 - 0.5 * np.cos(np.pi * (v - i))
+            above = lattice[i, j] + fx * (lattice[i, j + 1] - lattice[i, j])
+            below = lattice[i + 1, j] + fx * (lattice[i + 1, j + 1] - lattice[i + 1, j])
+            level = np.sqrt(((1 - fx) * (1 - fx) + fx * fx) * ((1 - fy) * (1 - fy) + fy * fy))
+            out[y, x] = (above + fy * (below - above)) / level
+
+
+def _turned(window: Window, held: float, seed: int, keys: NDArray[np.int64], anchor: Anchor) -> NDArray[np.float32]:
+    """Return the noise of a frame of reference that is turned or skewed against the picture's."""
+    back = np.linalg.inv(np.array([[anchor.xx, anchor.xy], [anchor.yx, anchor.yy]])) * anchor.scale * held
+    corner = np.array([window.left - anchor.x / window.pixel, window.top - anchor.y / window.pixel])
+    ends = np.array([(x, y) for x in (0, window.width) for y in (0, window.height)]) + corner
+    places = ends @ back.T - 0.5
+    low, high = np.floor(places.min(axis=0)).astype(int), np.ceil(places.max(axis=0)).astype(int)
+    lattice = np.empty((high[1] - low[1] + 2, high[0] - low[0] + 2), np.float32)
+    for_rows(len(lattice), 32, lambda first, last: _lattice_into(low[1], low[0], seed, keys, first, last, lattice))
+    x, y = back @ corner - 0.5 - low
+    way = (back[0, 0], back[0, 1], x, back[1, 0], back[1, 1], y)
+    out = np.empty((window.height, window.width), np.float32)
+    for_rows(window.height, 32, lambda first, last: _turned_into(lattice, way, first, last, out))
+    return out
+
+
 def field(window: Window, size: float, seed: int, secret: int = 0, anchor: Anchor = UNMOVED) -> NDArray[np.float32]:
     """Return noise in a window, shape (H, W), of mean 0 and variance 1 at grains of ``size`` picture heights.
 
@@ -96,6 +127,9 @@ def field(window: Window, size: float, seed: int, secret: int = 0, anchor: Ancho
     keys = np.array([secret >> shift & 0xFFFFFFFF for shift in (0, 32, 64)] if secret else [], np.int64)
     step = window.pixel / (size * anchor.scale)
     held = min(step, 1.0)
+    if not anchor.upright:
+        made = _turned(window, held, seed, keys, anchor)
+        return made if step <= 1 else made / np.float32(step)
     row, rows, row_ways = _axis(window.top - anchor.y / window.pixel, window.height, held)
     column, columns, ways = _axis(window.left - anchor.x / window.pixel, window.width, held)
     lattice = np.empty((int(rows[-1]) + 2, int(columns[-1]) + 2), np.float32)

@@ -88,8 +88,8 @@ def _way(
     def stop(frame: int) -> Stop:
         anchor = sheet_in_time(sheet, frame, motions).region(region).anchor  # type: ignore[union-attr]
         side = min(max(ROUND * size * anchor.scale, 0.05), 1.5)
-        at = anchor.x + anchor.scale * x, anchor.y + anchor.scale * y
-        return Stop(frame, *at, side, motion.near(frame).sureness, fix_at(track, frame))
+        at_x, at_y = anchor.place(x, y)
+        return Stop(frame, at_x, at_y, side, motion.near(frame).sureness, fix_at(track, frame))
 
     # where somebody said that it does not show there is nothing to look at
     return [frame for frame in range(frames.clip.facts.frames) if not _absent(found, frame)], stop
