@@ -14,6 +14,10 @@ Models (calado/detect/models, Apache License 2.0, whose text lies beside them)
   face.tflite, face_far.tflite, face_mesh.tflite, figure.tflite, subject.tflite: MediaPipe, The MediaPipe Authors
   lettering.onnx: PP-OCRv6, small, for detection; PaddleOCR, Baidu and the PaddlePaddle Authors
 """
+FONTS = """
+Fonts on paper (calado/report/fonts, whose licence lies beside them)
+  DejaVu Sans: Bitstream Vera, Bitstream, Inc.; Arev, Tavmjong Bah; the changes of the DejaVu fonts are public domain
+"""
 CLIPS = """
 Clips
   av (PyAV) is BSD-3-Clause. Its wheel carries the FFmpeg libraries (LGPL version 3 or later) and with them the
@@ -29,7 +33,7 @@ def main() -> None:
     """Write the file."""
     python = "\n".join(f"  {name} {version}: {_python(name)}" for name, version in python_packages())
     web = "\n".join(f"  {name} {version}: {licence}" for name, version, licence in web_packages())
-    text = f"{HEAD}{MODELS}{CLIPS}\nPython packages\n{python}\n\nPackages in the web part; fonts among them\n{web}\n"
+    text = f"{HEAD}{MODELS}{FONTS}{CLIPS}\nPython packages\n{python}\n\nPackages in the web part; fonts among them\n{web}\n"
     (ROOT / "NOTICE").write_text(text)
 
 

@@ -19,6 +19,7 @@ from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames, matte_as_stored
 from calado.media.clips.planes import Layout, Picture
 from calado.read_back.found import Gathered, ReadBack, noisy, pass_of
+from calado.read_back.heard import differs_in_sound
 from calado.read_back.under import left_under
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
@@ -35,8 +36,10 @@ def read_back(
     progress: Callable[[float], bool] = lambda share: True,
     assets: Assets = NO_ASSETS,
     solved: SolvedStore | None = None,
+    *,
+    sound: bool = False,
 ) -> ReadBack:
-    """Decode a file that was written of takes, and compare it with what was ordered.
+    """Decode a file that was written of takes, and compare it with what was ordered; ``sound``: with their sound.
 
     Raises
     ------
@@ -46,7 +49,9 @@ def read_back(
         when it cannot be read.
     """
     with Clip(path) as written:
-        findings = [*_differs(takes, written), *_tells(path)]
+        findings = [*_differs(takes, written), *_tells(path), *differs_in_sound(takes, path)]
+        if sound and not written.facts.sound and any(take.facts.sound for take in takes):
+            findings.append("It has no sound, its source has.")
         reading = _Reading(takes, Engine(EXPORT_CACHE_BYTES, assets, solved))
         count = sum(take.count for take in takes)
         if written.facts.frames != count:

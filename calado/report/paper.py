@@ -6,7 +6,6 @@ from functools import lru_cache
 from pathlib import Path
 from xml.sax.saxutils import escape
 
-import reportlab
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
@@ -19,6 +18,7 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, Ta
 from calado.report.concealment import Of, Written
 
 INK, SOFT, LINE = HexColor("#1d1b19"), HexColor("#5d5750"), HexColor("#cfc8be")
+FONTS = Path(__file__).parent / "fonts"
 WIDTH = A4[0] - 40 * mm
 
 
@@ -43,9 +43,9 @@ def on_paper(title: str, file: str, flow: Iterable[Flowable]) -> bytes:
 
 @lru_cache(maxsize=1)
 def _fonts() -> None:
-    folder = Path(reportlab.__file__).parent / "fonts"
-    registerFont(TTFont("Said", str(folder / "Vera.ttf")))
-    registerFont(TTFont("SaidBold", str(folder / "VeraBd.ttf")))
+    # names of files and people come in many letters: Latin, Greek, Cyrillic, Armenian, Georgian, Arabic and more
+    registerFont(TTFont("Said", str(FONTS / "DejaVuSans.ttf")))
+    registerFont(TTFont("SaidBold", str(FONTS / "DejaVuSans-Bold.ttf")))
     registerFontFamily("Said", "Said", "SaidBold", "Said", "SaidBold")
 
 

@@ -5,6 +5,7 @@ import subprocess
 import sys
 import unittest
 from dataclasses import replace
+from itertools import product
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -17,13 +18,14 @@ from calado.clip_chunks import Take
 from calado.clip_export import export_takes
 from calado.clip_render import ClipOrder, Rendering
 from calado.media.clips.clip import Clip
-from calado.media.clips.formats import ClipFormatId, ClipTarget
+from calado.media.clips.formats import CLIP_FORMATS, ClipFormatId, ClipTarget
 from calado.media.clips.frames import Frames
 from calado.media.clips.planes import Layout, Picture
 from calado.media.clips.tests.made import going_card, make
 from calado.media.clips.write import picture_writer
 from calado.read_back.clips import read_back
 from calado.read_back.found import MOST_LEFT, ReadBack
+from calado.read_back.heard import differs_in_sound
 from calado.read_back.under import left_under
 from calado.render.engine import Engine
 from calado.sheet.models import Declared, Part, Pass, Region, Sheet, Span
@@ -160,6 +162,36 @@ class Exports(unittest.TestCase):
         held = Frames(other, "b")
         wrong = read_back([Take(lambda: held, bright, ClipOrder(made))], self.folder / "out.mkv")
         self.assertTrue(any("far from what was ordered" in each for each in wrong.findings), wrong.findings)
+
+    def test_its_sound_is_compared_in_every_kind_of_file(self) -> None:
+        made = sheet(COVERS["solid"])
+        for voice, kind in (("aac", "mp4"), ("flac", "mkv"), ("pcm_s16le", "mov")):
+            source = make(self.folder / f"source.{kind}", 50, size=(96, 64), sound=voice)
+            with Clip(source) as clip:
+                frames = Frames(clip, voice)
+                for id, span in product(CLIP_FORMATS if kind == "mp4" else ("h264", "ffv1"), (None, (11, 40))):
+                    with self.subTest(voice, id=id, span=span):
+                        take = Take(lambda held=frames: held, source, ClipOrder(made, frames=span))  # type: ignore[misc]
+                        out = self.folder / f"{voice}.{CLIP_FORMATS[id].suffix}"
+                        export_takes([take], out, ClipTarget(id))
+                        self.assertEqual(list(differs_in_sound([take], out)), [])
+
+    def test_sound_of_another_moment_and_none_are_found(self) -> None:
+        made = sheet(COVERS["solid"])
+        source = make(self.folder / "loud.mov", 100, size=(96, 64), sound="pcm_s16le", tune=True)
+        out = self.folder / "late.mkv"
+        with Clip(source) as clip:
+            frames = Frames(clip, "loud")
+            right, late = (Take(lambda: frames, source, ClipOrder(made, frames=span)) for span in ((0, 79), (8, 87)))
+            export_takes([late], out, ClipTarget("ffv1"))
+            (found,) = differs_in_sound([right], out)
+            self.assertRegex(found, r"not the source's in [1-9][0-9] %")
+            short = Take(lambda: frames, source, ClipOrder(made, frames=(0, 49)))
+            self.assertIn("1.2 s longer", " ".join(differs_in_sound([short], out)))
+            silent = self.folder / "silent.mkv"
+            export_takes([right], silent, ClipTarget("ffv1", sound=False))
+            self.assertIn("It has no sound, its source has.", read_back([right], silent, sound=True).findings)
+            self.assertEqual(read_back([right], silent).findings, ())
 
     def test_frames_that_are_covered_whole_are_counted_too(self) -> None:
         whole = Sheet(passes=(Pass(id="p", name="Cover", inside=COVERS["solid"]),))  # type: ignore[arg-type]

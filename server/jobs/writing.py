@@ -135,7 +135,7 @@ def _write_clip(export: Export) -> None:
         says = export_takes(takes, export.path, target, write, ASSETS, solved, spread)
     Export.objects.filter(id=export.id).update(says=says[:400])
     if reads:
-        _keep(export, read_back(takes, export.path, read, ASSETS, solved))
+        _keep(export, read_back(takes, export.path, read, ASSETS, solved, sound=target.sound))
 
 
 def _following(export: Export, project: Sheet) -> list[Take]:

@@ -95,3 +95,11 @@ class Files(unittest.TestCase):
         self.assertIn("exposure", text)
         pictures = sum(len(page.images) for page in reader.pages)
         self.assertEqual(pictures, len(set(asked)) - 1)
+
+
+class Letters(unittest.TestCase):
+    def test_names_come_in_their_own_letters(self) -> None:
+        for name in ("Ōdilė Šťastná", "Μαρία η μαριονέτα", "Кукольный театр", "Թատրոն", "თეატრი"):
+            with self.subTest(name):
+                read = PdfReader(io.BytesIO(report_pdf(report(name=name), lambda frame: None)))
+                self.assertIn(name, " ".join(page.extract_text() for page in read.pages).replace("\n", " "))

@@ -73,8 +73,9 @@ def make(
     timecode: str = "",
     shape: Fraction = Fraction(1),
     scene: Callable[[int, tuple[int, int]], np.ndarray] = drawing,
+    tune: bool = False,
 ) -> Path:
-    """Write a clip; ``tags`` are range, matrix, primaries and transfer."""
+    """Write a clip; ``tags`` are range, matrix, primaries and transfer; with a ``tune`` its tone comes and goes."""
     with av.open(str(path), "w", options=container or {}) as out:
         stream = out.add_stream(codec, rate=rate, options=options or {})
         stream.width, stream.height, stream.pix_fmt = *size, pix_fmt
@@ -97,15 +98,20 @@ def make(
             frame.time_base = Fraction(1, 1000) if uneven else 1 / rate
             out.mux(stream.encode(frame))
         if track is not None:
-            tone(out, track, float(frames / rate))
+            tone(out, track, float(frames / rate), tune=tune)
         out.mux(stream.encode(None))
     return path
 
 
-def tone(out: object, track: object, seconds: float) -> None:
-    """Write a tone with a click each tenth of a second."""
+def tone(out: object, track: object, seconds: float, *, tune: bool = False) -> None:
+    """Write a tone with a click each tenth of a second; as a tune each quarter is as loud as it happens."""
     samples = np.arange(round(seconds * RATE))
     wave = 0.2 * np.sin(samples / 30) + np.where(samples % (RATE // 10) < 40, 0.7, 0)
+    if tune:
+        wave = (
+            wave
+            * np.repeat(np.random.default_rng(1).uniform(0.02, 1, len(wave) // (RATE // 4) + 1), RATE // 4)[: len(wave)]
+        )
     step = track.codec_context.frame_size or 1024  # type: ignore[attr-defined]
     for first in range(0, len(wave), step):
         piece = np.ascontiguousarray((wave[first : first + step] * 32000).astype(np.int16))[None]
