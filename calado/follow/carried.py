@@ -7,6 +7,7 @@ the region's middle.
 """
 
 from collections.abc import Iterable
+from dataclasses import replace
 from math import cos, radians, sin
 
 import numpy as np
@@ -130,6 +131,24 @@ def correction(motion: Motion, fix: Fix, frame: int) -> Affine:
 def corrected_matrix(track: Track, frame: int, motion: Motion) -> Matrix:
     """Return the matrix, shape (3, 3), in picture heights, by which a region lies at a frame, corrections and all."""
     return _matrix(correction(motion, fix_at(track, frame), frame)) @ motion.near(frame).matrix
+
+
+def settled(track: Track, motion: Motion, begin: int) -> Motion:
+    """Return a motion into which its corrections are taken up, from its reference up to another frame.
+
+    A frame that was corrected is as sure as the reference then.
+    """
+    if motion.kind == "shape":
+        return motion
+    low, high = sorted((motion.at, begin))
+    taken = {
+        frame: replace(step, matrix=corrected_matrix(track, frame, motion))
+        for frame, step in motion.steps.items()
+        if low < frame < high
+    }
+    for frame in (int(each) for each in track.fixes if int(each) in taken):
+        taken[frame] = replace(taken[frame], confidence=1.0, state="on")
+    return replace(motion, steps={**motion.steps, **taken})
 
 
 def _matrix(affine: Affine) -> Matrix:

@@ -4,7 +4,8 @@ from collections.abc import Callable
 from functools import partial
 
 from calado.catalogue import CATALOGUE
-from calado.follow.carried import corrected_matrix
+from calado.follow.carried import corrected_matrix, settled
+from calado.follow.fits import KINDS
 from calado.follow.motion import Step
 from calado.media.clips.following import follow_region
 from calado.media.clips.way import Way
@@ -36,10 +37,14 @@ def follow(job: Job, report: Callable[[float], bool]) -> dict[str, object]:
     fixes = {}
     known = motions(region.track.motion) if region.track else None
     if region.track and known:
-        # from here on anew: what was corrected here counts, what was corrected further on does not
+        # from here on anew: what was corrected up to here is taken up, what was corrected further on does not count
         matrix = corrected_matrix(region.track, begin, known)
-        way = Way(known.at, _around(ends, known.at), known.kind, known, begin, matrix)
-        fixes = {frame: fix for frame, fix in region.track.fixes.items() if not _beyond(int(frame), begin, known.at)}
+        corrected = [int(frame) for frame in region.track.fixes]
+        between = [frame for frame in corrected if min(begin, known.at) < frame < max(begin, known.at)]
+        key = min(between, key=lambda frame: abs(frame - begin), default=known.at) if known.kind in KINDS else None
+        known = settled(region.track, known, begin)
+        way = Way(known.at, _around(ends, known.at), known.kind, known, begin, matrix, key)
+        fixes = {str(frame): region.track.fixes[str(frame)] for frame in corrected if _opposite(frame, begin, known.at)}
 
     def told(frame: int, step: Step, share: float) -> bool:
         return report(share)
@@ -55,6 +60,6 @@ def _around(ends: tuple[int, ...], at: int) -> tuple[int, int]:
     return min(ends[0], at), max(ends[1], at)
 
 
-def _beyond(frame: int, begin: int, at: int) -> bool:
-    """Return whether a frame lies where it is followed anew."""
-    return frame >= begin if begin >= at else frame <= begin
+def _opposite(frame: int, begin: int, at: int) -> bool:
+    """Return whether a frame lies on the other side of the reference."""
+    return frame < at if begin >= at else frame > at

@@ -9,6 +9,7 @@ from calado.follow.fits import carried, fitted, shift
 from calado.follow.margin import margin_of
 from calado.follow.motion import Step
 from calado.follow.planar import Found, Planar
+from calado.follow.several import Several, blended
 from calado.follow.template import noise_of
 from calado.follow.tests.moving import Clip, Plan
 
@@ -112,6 +113,31 @@ class Corners(unittest.TestCase):
             ).max()
             found = follower.step(frames[fastest].codes)
             self.assertAlmostEqual(found.smear, shutter * path / 2, delta=0.13 * path)
+
+
+class References(unittest.TestCase):
+    def test_of_two_references_the_one_that_still_looks_like_it_is_believed(self) -> None:
+        # it turns so far away that its first look tells nothing any more
+        clip = Clip(Plan(scale=0.3, tilt=50, noise=6), 2, frames=30)
+        frames = list(clip.frames())
+        several = Several(frames[0].codes, clip.card, "perspective")
+        several.go_on(frames[20].codes, frames[20].matrix)
+        for each in frames[21:]:
+            found = several.step(each.codes)
+            off = np.linalg.norm(carried(found.matrix, clip.corners) - carried(each.matrix, clip.corners), axis=1)
+            self.assertLess(off.max(), 1.0)
+            self.assertEqual(found.state, "on")
+
+    def test_between_two_that_are_sure_it_lies_between_them_else_where_one_is(self) -> None:
+        box = np.array([[0.2, 0.2], [0.6, 0.2], [0.6, 0.5], [0.2, 0.5]])
+        here, there = Step(shift(0.1, 0.0), 0.9), Step(shift(0.11, 0.004), 0.95)
+        made = blended(here, there, 0.25, box, 720)
+        np.testing.assert_allclose(carried(made.matrix, box), box + np.array([0.1025, 0.001]), atol=1e-6)
+        self.assertEqual(made.confidence, 0.9)
+        unsure, far = Step(shift(0.3, 0.0), 0.2), Step(shift(0.2, 0.0), 0.95)
+        self.assertIs(blended(here, unsure, 0.9, box, 720), here)
+        self.assertIs(blended(unsure, there, 0.1, box, 720), there)
+        self.assertIs(blended(here, far, 0.5, box, 720), far)
 
 
 class Covers(unittest.TestCase):

@@ -1,5 +1,8 @@
 """A region followed through a clip: its frames read in order, each way from where it begins."""
 
+from collections.abc import Iterator
+from itertools import chain
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -10,7 +13,8 @@ from calado.follow.camera import OnSet
 from calado.follow.carried import sheet_in_time
 from calado.follow.fits import KINDS, Kind, Matrix
 from calado.follow.motion import Motion, Motions, Step, digest_of_marks, no_motions
-from calado.follow.planar import Planar
+from calado.follow.planar import Found, Planar
+from calado.follow.several import Several, blended, mask_by
 from calado.media.clips.clip import Clip
 from calado.media.clips.facts import ClipFacts
 from calado.media.clips.following_faces import followed_face, marked_face, no_face
@@ -57,35 +61,68 @@ def followed(
 
 
 def _followed(clip: Clip | ClipPart, mask: NDArray[np.bool_], way: Way, name: str, told: Told) -> Motion:
-    high, wide = mask.shape
-    size = wide, high
-    to_heights = _heights(high)
-    to_pixels = np.linalg.inv(to_heights)
     kind: Kind = "perspective" if way.kind not in KINDS else way.kind
     known = way.known.steps if way.known else {}
     motion = Motion(
         name, way.at, _middle(mask), {**known, way.at: Step(np.eye(3), 1.0)}, "set" if way.kind == "set" else kind
     )
-    ways = way.ways
-    count = sum(len(each) for each in ways)
-    done = 0
-    for each in ways:
-        codes = grey_at if way.kind == "set" else codes_at
-        reference = codes(clip, way.at, size)
-        follower = OnSet(reference) if way.kind == "set" else Planar(reference, mask, kind)
-        if way.matrix is not None:
-            follower.go_on(codes(clip, way.start, size), to_pixels @ way.matrix @ to_heights)
-            motion = motion.with_step(way.start, Step(way.matrix / way.matrix[2, 2], 1.0))
+    if way.matrix is not None:
+        motion = motion.with_step(way.start, Step(way.matrix / way.matrix[2, 2], 1.0))
+    for each in way.ways:
         motion = motion.without(each)
+    count, done = sum(len(each) for each in way.ways) + len(way.between), 0
+    for frame, step in chain(_onwards(clip, mask, way, kind), _between(clip, mask, way, kind, motion)):
+        motion, done = motion.with_step(frame, step), done + 1
+        if not told(frame, step, done / count):
+            break
+    return motion
+
+
+def _onwards(clip: Clip | ClipPart, mask: NDArray[np.bool_], way: Way, kind: Kind) -> Iterator[tuple[int, Step]]:
+    """Yield the steps away from where it is followed from."""
+    size, high = mask.shape[::-1], mask.shape[0]
+    to_heights = _heights(high)
+    codes = grey_at if way.kind == "set" else codes_at
+    reference = codes(clip, way.at, size)
+    for each in way.ways:
+        follower = OnSet(reference) if way.kind == "set" else Several(reference, mask, kind)
+        if way.matrix is not None:
+            matrix = np.linalg.inv(to_heights) @ way.matrix @ to_heights
+            follower.go_on(codes(clip, way.start, size), matrix)
         for frame in each:
             found = follower.step(codes(clip, frame, size))
-            matrix = to_heights @ found.matrix @ to_pixels
-            step = Step(matrix / matrix[2, 2], found.confidence, found.state, smear=found.smear / high)
-            motion = motion.with_step(frame, step)
-            done += 1
-            if not told(frame, step, done / count):
-                return motion
-    return motion
+            yield frame, _step(to_heights @ found.matrix @ np.linalg.inv(to_heights), found, high)
+
+
+def _between(
+    clip: Clip | ClipPart, mask: NDArray[np.bool_], way: Way, kind: Kind, known: Motion
+) -> Iterator[tuple[int, Step]]:
+    """Yield the steps from a further reference back to the one before it, between what both tell."""
+    size, high = mask.shape[::-1], mask.shape[0]
+    if way.matrix is None or way.kind == "set" or not way.between:
+        return
+    to_heights = _heights(high)
+    to_pixels = np.linalg.inv(to_heights)
+    own = mask_by(mask, to_pixels @ way.matrix @ to_heights)
+    if own.sum() < FEWEST:
+        return
+    back = Planar(codes_at(clip, way.start, size), own, kind)
+    for frame in way.between:
+        found = back.step(codes_at(clip, frame, size))
+        other = _step(to_heights @ found.matrix @ to_pixels @ way.matrix, found, high)
+        share = 1 - abs(frame - way.start) / (len(way.between) + 1)
+        yield frame, blended(known.near(frame), other, share, _box(mask), high)
+
+
+def _step(matrix: Matrix, found: Found, high: int) -> Step:
+    return Step(matrix / matrix[2, 2], found.confidence, found.state, smear=found.smear / high)
+
+
+def _box(mask: NDArray[np.bool_]) -> NDArray[np.float64]:
+    """Return the corners of a mask's box, shape (4, 2), in picture heights."""
+    y, x = np.nonzero(mask)
+    left, top, right, bottom = x.min(), y.min(), x.max() + 1, y.max() + 1
+    return np.array([[left, top], [right, top], [right, bottom], [left, bottom]], np.float64) / mask.shape[0]
 
 
 def _middle(mask: NDArray[np.bool_]) -> tuple[float, float]:

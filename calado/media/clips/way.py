@@ -17,8 +17,9 @@ class Way:
     """What is to be followed: from the reference frame ``at``, over ``frames`` (first and last), by a kind of motion.
 
     ``known`` is a motion of before that is gone on with from frame ``begin``, where it lies by ``matrix`` (in picture
-    heights): it is followed anew on the side of ``begin`` that is away from the reference. Of *any* kind it
-    is a face if the region marks one, else in perspective.
+    heights): it is followed anew on the side of ``begin`` that is away from the reference. That frame is a reference
+    too then, and from there back to ``key``, the one before it, both are heard. Of *any* kind it is a face if the
+    region marks one, else in perspective.
     """
 
     at: int
@@ -27,6 +28,15 @@ class Way:
     known: Motion | None = None
     begin: int | None = None
     matrix: Matrix | None = None
+    key: int | None = None
+
+    @property
+    def between(self) -> range:
+        """The frames from ``begin`` back to the reference before it, both left out."""
+        if self.key is None:
+            return range(0)
+        step = 1 if self.key > self.start else -1
+        return range(self.start + step, self.key, step)
 
     @property
     def start(self) -> int:

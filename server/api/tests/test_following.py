@@ -64,8 +64,20 @@ class Following(Followed, TestCase):
         self.assertEqual(kept.kind, "similar")
         anew = sheet(0, track=again)
         self.assertAlmostEqual(self.place(anew, 6)[0], middle(6)[0] + 0.02, delta=0.002)
-        for frame in (3, 9, 12):
+        for frame in (9, 12):
             np.testing.assert_allclose(self.place(anew, frame), middle(frame), atol=0.3 / SIZE[1])
+        # up to there the correction fades in, as before
+        self.assertTrue(middle(3)[0] < self.place(anew, 3)[0] < middle(3)[0] + 0.02)
+
+    def test_two_corrections_are_both_taken_up_and_none_counts_twice(self) -> None:
+        track = self.job(sheet(0), 0, motion="similar")["track"]
+        fixes = {frame: {"dx": 0.01, "dy": 0.004, "scale": 1, "turn": 0} for frame in ("4", "8")}
+        before = sheet(0, track={**track, "fixes": fixes})
+        after = sheet(0, track=self.job(before, 8)["track"])
+        for frame in (4, 8):
+            np.testing.assert_allclose(self.place(after, frame), self.place(before, frame), atol=1e-4)
+        for frame in (10, 12):
+            np.testing.assert_allclose(self.place(after, frame), middle(frame), atol=0.3 / SIZE[1])
 
     def test_the_file_has_the_cover_where_the_card_is(self) -> None:
         track = self.job(sheet(4), 4)["track"]

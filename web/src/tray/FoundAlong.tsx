@@ -81,6 +81,7 @@ function Things({ at, job, every, things, onAgain, onClose }: Props) {
     const count = things.filter((thing) => thing.sure && thing.kind === kind).length;
     return `${count === 0 ? "no" : count} ${NAMES[kind][count === 1 || count === 0 ? 0 : 1]}`;
   });
+  const bare = things.filter(({ sure }, k) => sure && !covered.has(k)).length;
   const doubtful = things.filter(({ sure }) => !sure).length;
   const all = (kind: string) => setChosen(new Set([...chosen, ...things.flatMap((thing, k) => (thing.sure && thing.kind === kind && !covered.has(k) ? [k] : []))]));
   const pick = (k: number) => setChosen((before) => new Set(before.has(k) ? [...before].filter((each) => each !== k) : [...before, k]));
@@ -93,10 +94,12 @@ function Things({ at, job, every, things, onAgain, onClose }: Props) {
     <>
       <Say>
         Found: {counted.join(", ")}.{doubtful > 0 && ` ${doubtful} more may be: it was hardly found again.`} Every {every === 1 ? "frame" : `${ordinal(every)} frame`} was looked at for faces, every {ordinal(2 * every)} for text: what shows for less may be missing.
+        {covered.size > 0 && bare > 0 && ` ${bare} of what was found ${bare === 1 ? "is" : "are"} not covered.`}
       </Say>
       <WordLine>
         {things.some(({ kind }) => kind === "face") && <Button onClick={() => all("face")}>choose all faces</Button>}
         {things.some(({ kind }) => kind === "text") && <Button onClick={() => all("text")}>choose all text</Button>}
+        {covered.size > 0 && bare > 0 && <Button onClick={() => setChosen(new Set(things.flatMap(({ sure }, k) => (sure && !covered.has(k) ? [k] : []))))}>choose what is not covered</Button>}
         {chosen.size > 0 && <Button onClick={() => setChosen(new Set())}>choose none</Button>}
         <Button className="ml-auto" onClick={onAgain}>
           look again
