@@ -12,7 +12,7 @@ from calado.region.part import Points
 from calado.sheet.declare import Number, Reference, Unit, Value
 from calado.sheet.models import Join, Part, Pass, Region, Sheet, Stroke, Treatment
 from calado.sheet.sentence import Side
-from calado.sheet.within import part_called, region_called, with_part, with_pass, with_region
+from calado.sheet.within import part_called, pass_called, region_called, with_part, with_pass, with_region
 from calado.start.analysis import PictureAnalysis
 from calado.start.parts import covering, offered
 from calado.start.starters import STARTERS
@@ -58,6 +58,24 @@ def start_on_finds(sheet: Sheet, finds: Iterable[Offer], *, conceal: bool) -> tu
             sheet, _ = _with_pass(sheet, f"{starter.name} {what}", id, {"solid": {"amount": 1.0}}, {})
         ids.append(id)
     return sheet, ids
+
+
+def each_apart(sheet: Sheet, pass_id: str) -> Sheet:
+    """Return the sheet with a region, and a pass of its own, for each part of what a pass covers.
+
+    The first keeps the pass and its region. Nothing changes where there is one part, or where parts are taken out.
+    """
+    first = pass_called(sheet, pass_id)
+    region = region_called(sheet, first.region) if first.region else None
+    if region is None or len(region.parts) < 2 or any(part.join != "add" for part in region.parts):
+        return sheet
+    kept, *others = region.parts
+    sheet = with_region(sheet, region.model_copy(update={"parts": (kept,)}))
+    for part in others:
+        own = region.model_copy(update={"parts": (part.model_copy(update={"id": kept.id}),)})
+        sheet, id = _where(sheet, own, None)
+        sheet, _ = _with_pass(sheet, first.name, id, first.inside, first.outside, first.mix)
+    return sheet
 
 
 def start_adjustment(

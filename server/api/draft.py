@@ -7,14 +7,14 @@ from calado.catalogue import CATALOGUE
 from calado.detect.find import find_kind, known_offers
 from calado.detect.net import ModelError
 from calado.detect.offer import Kind, Offer
-from calado.edit.create import Drawn, join_part, start_adjustment, start_pass, start_region
+from calado.edit.create import Drawn, each_apart, join_part, start_adjustment, start_pass, start_region
 from calado.edit.looks import apply_look, read_look
 from calado.edit.on_find import marks_one, on_find
 from calado.errors import RequestError
 from calado.inspect.lying import lying_at
 from calado.render.preview import View, render_preview
 from calado.sheet.check import check_sheet
-from calado.sheet.models import Sheet
+from calado.sheet.models import Region, Sheet
 from calado.sheet.within import pass_called
 from calado.start.analysis import analyse
 from calado.window import window_of_rectangle
@@ -42,6 +42,8 @@ from server.projects.actions.looks import look_called
 
 #: starters whose region goes along with what it was laid on
 GO_ALONG = ("spotlight", "selective-focus", "conceal", "conceal-faces", "conceal-lettering", "calm-skin", "call-out")
+#: those of them that cover each thing for itself, since each goes its own way
+COVERS_EACH = ("conceal", "conceal-faces", "conceal-lettering")
 router = Router(tags=["draft"])
 
 
@@ -65,20 +67,23 @@ def start(request: HttpRequest, project: str, shot: str, draft: str, payload: St
     """Return a draft with something begun on it; nothing is saved yet."""
     at = At(project, shot, draft)
     sheet, id = _begin(at, payload)
+    follows: list[str] = []
+    if at.shot.is_clip and payload.what == "starter" and payload.id in GO_ALONG:
+        if payload.id in COVERS_EACH:
+            sheet = each_apart(sheet, id)
+        begun = {each.region for each in sheet.passes} - {each.region for each in at.draft.passes}
+        begun |= {pass_called(sheet, id).region}
+        follows = _follows(at, [region for region in sheet.regions if region.id in begun and region.track is None])
     check_sheet(sheet, CATALOGUE)
-    return StartOut(sheet=sheet, id=id, follows=_follows(at, payload, sheet, id))
+    return StartOut(sheet=sheet, id=id, follows=follows)
 
 
-def _follows(at: At, payload: StartIn, sheet: Sheet, id: str) -> str:
-    """Return the region of a new pass on a clip that lies on what was found, and goes along with it."""
-    if not at.shot.is_clip or payload.what != "starter" or payload.id not in GO_ALONG:
-        return ""
-    region = sheet.region(pass_called(sheet, id).region)
-    if region is None or region.track is not None:
-        return ""
+def _follows(at: At, begun: list[Region]) -> list[str]:
+    """Return which new regions on a clip lie on what was found, and go along with it."""
     # of lettering what its starter has looked for
     found = (*_offers(at, "subject"), *_offers(at, "face"), *known_offers(at.source))
-    return region.id if marks_one(region, (each for each in found if each.sure)) else ""
+    sure = [offer for offer in found if offer.sure]
+    return [region.id for region in begun if marks_one(region, sure)]
 
 
 def _offers(at: At, kind: Kind) -> tuple[Offer, ...]:

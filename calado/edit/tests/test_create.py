@@ -5,13 +5,13 @@ from unittest import TestCase
 import numpy as np
 
 from calado.catalogue import CATALOGUE
-from calado.edit.create import Drawn, free_name, join_part, start_adjustment, start_pass, start_region
+from calado.edit.create import Drawn, each_apart, free_name, join_part, start_adjustment, start_pass, start_region
 from calado.errors import SheetError
 from calado.region.kinds import PARTS
 from calado.region.matte import region_matte
 from calado.sheet.check import check_sheet
 from calado.sheet.declare import Reference
-from calado.sheet.models import Sheet
+from calado.sheet.models import Part, Pass, Region, Sheet
 from calado.start.analysis import plain
 from calado.start.search import search
 from calado.start.starters import STARTERS
@@ -50,6 +50,25 @@ class Starting(TestCase):
         self.assertEqual({each.region for each in sheet.passes}, {"region-1"})
         self.assertIn("blur", sheet.passes[-1].outside)
         self.assertEqual(id, "pass-3")
+
+    def test_each_thing_that_is_covered_goes_its_own_way(self) -> None:
+        parts = tuple(
+            Part(id=f"part-{k}", kind="rectangle", values={"x": 0.3 * k, "y": 0.5, "width": 0.2, "height": 0.1})
+            for k in (1, 2, 3)
+        )
+        region = Region(id="region", name="lines", parts=parts)
+        one = Pass(id="pass", name="Conceal", region="region", inside={"solid": {"amount": 1.0}})
+        made = each_apart(Sheet(regions=(region,), passes=(one,)), "pass")
+        check_sheet(made, CATALOGUE)
+        self.assertEqual([len(each.parts) for each in made.regions], [1, 1, 1])
+        self.assertEqual([each.region for each in made.passes], [each.id for each in made.regions])
+        self.assertEqual({str(each.inside) for each in made.passes}, {str(one.inside)})
+        self.assertEqual([each.parts[0].values for each in made.regions], [part.values for part in parts])
+        self.assertEqual(len({each.name for each in (*made.regions, *made.passes)}), 6)
+        # what is taken out of a region stays with it
+        cut = region.model_copy(update={"parts": (parts[0], parts[1].model_copy(update={"join": "subtract"}))})
+        whole = Sheet(regions=(cut,), passes=(one,))
+        self.assertIs(each_apart(whole, "pass"), whole)
 
     def test_names_and_ids_are_free(self) -> None:
         sheet = Sheet()

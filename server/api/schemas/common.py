@@ -220,8 +220,8 @@ class StartOut(Schema):
 
     sheet: Sheet
     id: str
-    #: of a clip, the region that lies on what moves and is to be followed
-    follows: str = ""
+    #: of a clip, the regions that lie on what moves and are to be followed
+    follows: list[str] = []
 
 
 class RegionIn(Schema):

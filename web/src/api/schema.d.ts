@@ -3050,9 +3050,9 @@ export interface components {
             id: string;
             /**
              * Follows
-             * @default
+             * @default []
              */
-            follows: string;
+            follows: string[];
         };
         /**
          * StartIn

@@ -49,7 +49,7 @@ async function begunNow(what: What, tries: number): Promise<string | null> {
     if (now.sheet !== sheet && tries > 1) return begunNow(what, tries - 1);
     change(started.sheet, label(what));
     // it was laid on what moves: it goes along
-    if (started.follows) useBench.setState({ toFollow: started.follows });
+    if (started.follows.length > 0) useBench.setState({ toFollow: started.follows });
     return started.id;
   } catch (error) {
     if (error instanceof Refusal) useBench.setState({ problem: error.message });

@@ -49,8 +49,10 @@ export function useFollowed(project: string): void {
     }
   }, [jobs, shot, ready]);
   useEffect(() => {
-    if (!toFollow) return;
-    useBench.setState({ toFollow: "" });
-    void follow(toFollow, "any", "both");
+    if (toFollow.length === 0) return;
+    useBench.setState({ toFollow: [] });
+    void (async () => {
+      for (const region of toFollow) await follow(region, "any", "both");
+    })();
   }, [toFollow]);
 }

@@ -59,7 +59,7 @@ export type BenchState = {
   readonly saving: Saving;
   readonly problem: string;
   /** a region that was laid on what moves and is to go along with it */
-  readonly toFollow: string;
+  readonly toFollow: readonly string[];
   /** what was just done and can be taken back, said for a while */
   readonly done: Done | null;
   readonly view: ViewName;
@@ -119,7 +119,7 @@ export const FRESH: BenchState = {
   told: [],
   parts: [],
   covers: [],
-  toFollow: "",
+  toFollow: [],
   selection: NOTHING,
   dragging: false,
   still: false,
