@@ -56,15 +56,20 @@ class Place:
     going: tuple[float, float] = (0.0, 0.0)
 
 
+#: how large a box may be that marks a face, in its sizes
+LIKE = (0.4, 2.1)
+
+
 def face_at(codes: Codes, box: tuple[float, float, float, float]) -> Seen | None:
     """Return the face that a box (left, top, right, bottom), in picture heights, marks in a picture, or None.
 
-    ``codes`` are 8-bit, shape (H, W, 3). The face's middle lies in the box, and they are of like size.
+    ``codes`` are 8-bit, shape (H, W, 3). The face's middle lies in the box, and they are of like size: a cover over a
+    face, with hair and ears, is twice as large.
     """
     left, top, right, bottom = box
     for face in find_faces(codes, small=False):
         inside = left <= face.x <= right and top <= face.y + 0.15 * face.height <= bottom
-        similar = all(0.4 < side < 1.8 for side in ((right - left) / face.width, (bottom - top) / face.height))
+        similar = all(LIKE[0] < side < LIKE[1] for side in ((right - left) / face.width, (bottom - top) / face.height))
         if face.sure and inside and similar:
             near = _near(codes, Seen(face.x, face.y, face.width, 0.0, 1.0))
             return near or _seen([face])

@@ -10,7 +10,7 @@ References
 Serra1982: flat grey dilation; shrinking is growing what is left out.
 """
 
-from math import cos, pi, sin
+from math import ceil, cos, pi, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -43,6 +43,32 @@ def grown(matte: Matte, radius_px: float) -> Matte:
     if radius_px < 0:
         return np.float32(1) - grown(np.float32(1) - matte, -radius_px)
     source = np.ascontiguousarray(matte)
+    reached = _reached(source, radius_px)
+    out = np.zeros_like(source)
+    if reached is None:
+        return out
+    # cut where blocks begin, so that each pixel is told by the same ones
+    rows, columns = reached
+    out[rows, columns] = _grown(np.ascontiguousarray(source[rows, columns]), radius_px)
+    return out
+
+
+def _reached(source: Matte, radius_px: float) -> tuple[slice, slice] | None:
+    """Return the rows and columns, in whole blocks, that what is in a matte may reach; None: there is nothing."""
+    some = np.asarray(source.any(axis=1))
+    if not some.any():
+        return None
+    rows = _with_room(some, radius_px)
+    return rows, _with_room(np.asarray(source[rows].any(axis=0)), radius_px)
+
+
+def _with_room(some: NDArray[np.bool_], radius_px: float) -> slice:
+    at = np.flatnonzero(some)
+    more = ceil(radius_px / BLOCK) + 1
+    return slice(max(int(at[0]) // BLOCK - more, 0) * BLOCK, (int(at[-1]) // BLOCK + 1 + more) * BLOCK)
+
+
+def _grown(source: Matte, radius_px: float) -> Matte:
     blocks = extremes(source)
     out = np.empty_like(source)
 

@@ -85,6 +85,19 @@ class Growing(TestCase):
         np.testing.assert_allclose(grown(matte, -radius), 1 - grown(1 - matte, radius), atol=ROUND)
         self.assertTrue((grown(matte, radius) >= matte - ROUND).all())
 
+    def test_beside_what_there_is_nothing_is_looked_at_and_nothing_changes(self) -> None:
+        rng = np.random.default_rng(4)
+        for radius in (0.7, 3.0, 18.5):
+            matte = np.zeros((150, 230), np.float32)
+            matte[41:63, 90:141] = rng.random((22, 51))
+            # a trace in each corner: there is nothing to leave out any more
+            framed = matte.copy()
+            framed[[0, 0, -1, -1], [0, -1, 0, -1]] = 1e-30
+            np.testing.assert_array_equal(
+                grown(matte, radius), np.where(grown(framed, radius) > 1e-20, grown(framed, radius), 0)
+            )
+        np.testing.assert_array_equal(grown(np.zeros((40, 50), np.float32), 4.0), 0)
+
     def test_what_lies_beyond_the_frame_comes_in(self) -> None:
         outside = Region(
             id="r",

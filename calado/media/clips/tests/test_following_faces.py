@@ -113,6 +113,15 @@ class Faces(unittest.TestCase):
         self.assertLessEqual(sum(each < 0.999 for each in shares), 1)
         self.assertGreater(min(shares), 0.9)
 
+    def test_a_cover_with_hair_and_ears_marks_the_face_below_it(self) -> None:
+        with Clip(CLIP) as clip:
+            frames = Frames(clip, "walk")
+            for frame in (8, 12, 24, 60):
+                with self.subTest(frame):
+                    made, _ = start_pass(Sheet(), "conceal", analyse(Engine(), frames.source(frame)), None)
+                    motion = follow_region(frames, made, made.regions[0].id, Way(frame, (frame, frame + 1)))
+                    self.assertEqual(motion.kind, "face")
+
     def test_gone_on_with_from_a_correction_and_stopped(self) -> None:
         known = self.follow(true_box(0), Way(0, (0, 30)))
         shift = np.array([[1, 0, 0.02], [0, 1, -0.01], [0, 0, 1]])
