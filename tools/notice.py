@@ -33,7 +33,8 @@ def main() -> None:
     """Write the file."""
     python = "\n".join(f"  {name} {version}: {_python(name)}" for name, version in python_packages())
     web = "\n".join(f"  {name} {version}: {licence}" for name, version, licence in web_packages())
-    text = f"{HEAD}{MODELS}{FONTS}{CLIPS}\nPython packages\n{python}\n\nPackages in the web part; fonts among them\n{web}\n"
+    ours = f"{HEAD}{MODELS}{FONTS}{CLIPS}"
+    text = f"{ours}\nPython packages\n{python}\n\nPackages in the web part; fonts among them\n{web}\n"
     (ROOT / "NOTICE").write_text(text)
 
 

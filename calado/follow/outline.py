@@ -18,9 +18,9 @@ from numpy.typing import NDArray
 
 from calado.arrays import Codes, Floats
 from calado.follow.colours import Colours
+from calado.follow.elsewhere import Elsewhere, Mask, grown_by
 from calado.follow.fits import Kind, Matrix, Points, carried, shift
 
-Mask = NDArray[np.bool_]
 #: places of an outline, and fewest; those within, in which it is asked what shows
 PLACES, FEWEST, WITHIN = 160, 24, 600
 #: a likelihood counts at most so much, as a logarithm; from inner to outer side of an edge it falls by so much
@@ -39,13 +39,8 @@ NEITHER, BESIDE = 2, 0.25
 #: how far it is sought, of its size; rounds, and those of them in which it only shifts, turns and grows
 REACHES = (0.14, 0.1, 0.07, 0.05, 0.04, 0.03, 0.03, 0.03)
 STIFF = 3
-#: in a whole frame, of so many pixels on its longer side: degrees between the turns that are tried, how many places
-#: may be the middle of one, how well it must fit there, how much it may have grown, and how many are kept
-SEARCHED, TURNS, PLACED, FITS, GROWTH, KEPT = 320, 15, 12, 0.6, (0.5, 2.0), 8
-#: by how much half a turn must fit better than none
-TURNED = 0.2
-#: pixels of a side of what is compared then
-PATCH = 32
+#: pixels of the longer side of a frame that is searched
+SEARCHED = 320
 _COUNT: dict[Kind, int] = {"place": 2, "similar": 4, "skewed": 6, "perspective": 6}
 
 
@@ -71,10 +66,7 @@ class Outline:
         step = max(len(x) // WITHIN, 1)
         self._within = np.stack([x, y], 1)[::step].astype(np.float64)
         self._middle = self._within.mean(axis=0)[None]
-        deep = cv2.distanceTransform(self._mask, cv2.DIST_L2, 5)
-        _, self._depth, _, at = cv2.minMaxLoc(deep)
-        self._deepest = np.array([at], np.float64)
-        self._grid, self._inner, self._shades = _patch(codes, self._mask)
+        self._elsewhere = Elsewhere(codes, self._mask)
         self._first = self._sides(codes, np.eye(3))
         self._learned: tuple[Codes, Matrix] | None = None
         self._own, self._beside = self._colours()
@@ -111,51 +103,14 @@ class Outline:
         self._recall()
         ratio = min(SEARCHED / max(codes.shape[:2]), 1.0)
         small = np.asarray(cv2.resize(codes, None, fx=ratio, fy=ratio, interpolation=cv2.INTER_AREA), np.uint8)
-        likely = (self._log(small) > 0).astype(np.uint8)
-        likely = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, _disc(3)), np.uint8)
-        down = np.diag([ratio, ratio, 1.0])
-        tried: list[tuple[float, int, Matrix]] = []
-        for number, (place, depth) in enumerate(_depths(likely)):
-            grown = depth / max(self._depth * self._grown(like) * ratio, 1e-6)
-            if not GROWTH[0] < grown < GROWTH[1]:
-                continue
-            for turn in range(0, 360, TURNS):
-                to = self._turned(like, turn, grown, place / ratio)
-                # of what looks the same turned, the least turned
-                aside = TURNED * min(turn, 360 - turn) / 180
-                tried.append((self._fits(small, likely, down @ to, shaded=shaded) - aside, number, to))
-        tried.sort(key=lambda each: -each[0])
-        kept: list[int] = []
-        for fits, number, matrix in tried:
-            if fits < FITS or len(kept) == KEPT:
-                return
-            if kept.count(number) < 2:
-                kept.append(number)
-                yield matrix
-
-    def _fits(self, small: Codes, likely: NDArray[np.uint8], matrix: Matrix, *, shaded: bool) -> float:
-        """Return how well it would lie by a matrix: likely within, not beside, and with the same lights and shades."""
-        to = matrix @ self._grid
-        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-        laid = cv2.warpPerspective(likely, to, (PATCH, PATCH), flags=cv2.INTER_NEAREST | cv2.WARP_INVERSE_MAP)
-        within, beside = (float(laid[each].mean()) if each.any() else 0.0 for each in (self._inner, ~self._inner))
-        if not shaded:
-            return within - 0.5 * beside
-        shades = cv2.warpPerspective(small[..., 0], to, (PATCH, PATCH), flags=flags)[self._inner].astype(np.float64)
-        shades -= shades.mean()
-        length = float(np.linalg.norm(shades) * np.linalg.norm(self._shades))
-        return within - 0.5 * beside + (float(shades @ self._shades) / length if length > 0 else 0.0)
-
-    def _turned(self, like: Matrix, turn: float, grown: float, to: NDArray[np.float64]) -> Matrix:
-        x, y = carried(like, self._deepest)[0]
-        c, s = grown * np.cos(np.radians(turn)), grown * np.sin(np.radians(turn))
-        return np.asarray(shift(*to) @ np.array([[c, -s, 0], [s, c, 0], [0, 0, 1]]) @ shift(-x, -y) @ like)
+        likely = np.asarray(
+            cv2.morphologyEx((self._log(small) > 0).astype(np.uint8), cv2.MORPH_OPEN, _disc(3)), np.uint8
+        )
+        yield from self._elsewhere.places(small, likely, like, ratio, shaded=shaded)
 
     def _grown(self, matrix: Matrix) -> float:
         """Return how much larger it is by a matrix than in the reference, about its middle."""
-        ends = carried(matrix, self._middle + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]]))
-        (a, b), (c, d) = ends[1] - ends[0], ends[2] - ends[0]
-        return float(np.sqrt(max(abs(a * d - b * c), 1e-6)))
+        return grown_by(matrix, self._middle)
 
     def _sides(self, codes: Codes, matrix: Matrix) -> tuple[Codes, Codes]:
         """Return the colours within it and beside it where it lies by a matrix, each of shape (n, 3)."""
@@ -250,31 +205,6 @@ def _places(mask: NDArray[np.uint8]) -> tuple[Points, Points]:
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-6)
     # a contour runs through the outermost pixels of a mask, half a pixel within its edge
     return points + 0.5 * normals, normals
-
-
-def _patch(codes: Codes, mask: NDArray[np.uint8]) -> tuple[Matrix, Mask, NDArray[np.float64]]:
-    """Return a small picture of what a mask shows: from its pixels to those of the frame, the mask, and its shades."""
-    x, y, wide, high = cv2.boundingRect(mask)
-    room = max(wide, high) / 8
-    a, b = (wide + 2 * room) / PATCH, (high + 2 * room) / PATCH
-    grid = np.array([[a, 0, x - room + a / 2], [0, b, y - room + b / 2], [0, 0, 1.0]])
-    soft = cv2.GaussianBlur(codes[..., 0], (0, 0), max(min(a, b) / 2, 0.5))
-    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-    inner = cv2.warpPerspective(mask, grid, (PATCH, PATCH), flags=cv2.INTER_NEAREST | cv2.WARP_INVERSE_MAP) > 0
-    shades = cv2.warpPerspective(soft, grid, (PATCH, PATCH), flags=flags)[inner].astype(np.float64)
-    return grid, inner, shades - shades.mean()
-
-
-def _depths(likely: NDArray[np.uint8]) -> Iterator[tuple[NDArray[np.float64], float]]:
-    """Yield where likely pixels lie deepest among their like, and how deep; the deepest first."""
-    deep = cv2.distanceTransform(cv2.morphologyEx(likely, cv2.MORPH_CLOSE, _disc(5)), cv2.DIST_L2, 5)
-    deep = cv2.GaussianBlur(deep, (0, 0), 1)
-    for _ in range(PLACED):
-        _, depth, _, (x, y) = cv2.minMaxLoc(deep)
-        if depth < 2:
-            return
-        yield np.array([x, y], np.float64), float(depth)
-        cv2.circle(deep, (x, y), round(depth), 0, -1)
 
 
 def _moved(edges: _Edges, matrix: Matrix, count: int, near: float) -> Matrix | None:
