@@ -28,6 +28,8 @@ type Drawn = {
 let turn: Promise<unknown> = Promise.resolve();
 /** A draft that changes while something is begun on it is begun on anew, so often. */
 const TRIES = 5;
+/** And so long after the server was too busy for it, in milliseconds. */
+const AGAIN_MS = 1000;
 
 function begun(what: What): Promise<string | null> {
   const mine = turn.then(() => begunNow(what, TRIES));
@@ -52,6 +54,11 @@ async function begunNow(what: What, tries: number): Promise<string | null> {
     if (started.follows.length > 0) useBench.setState({ toFollow: started.follows });
     return started.id;
   } catch (error) {
+    // what is shown of all starters may still be under way: what somebody pressed is not given up for that
+    if (error instanceof Refusal && error.status === 503 && tries > 1) {
+      await new Promise((go) => setTimeout(go, AGAIN_MS));
+      return begunNow(what, tries - 1);
+    }
     if (error instanceof Refusal) useBench.setState({ problem: error.message });
     return null;
   }
