@@ -69,7 +69,8 @@ def start(request: HttpRequest, project: str, shot: str, draft: str, payload: St
     sheet, id = _begin(at, payload)
     follows: list[str] = []
     if at.shot.is_clip and payload.what == "starter" and payload.id in GO_ALONG:
-        if payload.id in COVERS_EACH:
+        # a region of the shelf stays as somebody made it
+        if payload.id in COVERS_EACH and payload.region is None:
             sheet = each_apart(sheet, id)
         begun = {each.region for each in sheet.passes} - {each.region for each in at.draft.passes}
         begun |= {pass_called(sheet, id).region}
