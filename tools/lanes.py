@@ -1,15 +1,17 @@
 """Every test, in three lanes: ``python -m tools.lanes``; ``quick``: without a browser, and without what takes long.
 
 Tests with a browser wait a good half of their time, so they go in two lanes; those without fill in what is left, and
-give way whenever a page is at work. The first lane is heard while it runs; what the others said stands whole after it,
-and what failed at the end.
+give way whenever a page is at work. A lane whose pages are done goes on with tests that need none. The first command is
+heard while it runs; what the others said stands whole after it, and what failed at the end.
 """
 
 import subprocess
 import sys
 import tempfile
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
 from pathlib import Path
+from typing import IO
 
 ROOT = Path(__file__).resolve().parents[1]
 TEST = [sys.executable, "manage.py", "test", "--noinput"]
@@ -23,25 +25,28 @@ SECOND = {
 FAILED = "failed: "
 
 
-def lanes(first: list[str], *beside: list[str]) -> int:
-    """Run ``first`` here and the others at the same time; return 0 when all ended well, after all was told."""
+def lanes(first: list[list[str]], *beside: list[list[str]]) -> int:
+    """Run the lanes at the same time, each its commands in turn; return 0 when all ended well, after all was told."""
+    heard, *later = first
     with ExitStack() as held:
-        quiet = []
-        for each in beside:
-            said = held.enter_context(tempfile.TemporaryFile("w+"))
-            quiet.append((subprocess.Popen(each, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT), said))
-        try:
-            worst, failed = _heard(first)
-            worst = max([worst, *(run.wait() for run, _ in quiet)], key=abs)
-        finally:
-            for run, _ in quiet:
-                run.kill()
-        for _, said in quiet:
+        quiet = [held.enter_context(tempfile.TemporaryFile("w+")) for _ in range(len(beside) + 1)]
+        pool = held.enter_context(ThreadPoolExecutor(len(beside) + 1))
+        ends = [pool.submit(_in_turn, each, said) for each, said in zip(beside, quiet[1:], strict=True)]
+        worst, failed = _heard(heard)
+        ends.append(pool.submit(_in_turn, later, quiet[0]))
+        worst = max([worst, *(each.result() for each in ends)], key=abs)
+        for said in quiet:
             said.seek(0)
             sys.stdout.write(said.read())
         sys.stdout.write(failed)
     sys.stdout.flush()
     return worst
+
+
+def _in_turn(commands: list[list[str]], said: IO[str]) -> int:
+    """Run each command, whatever became of those before it, and return how the worst ended."""
+    ended = (subprocess.run(each, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT, check=False) for each in commands)
+    return max((each.returncode for each in ended), key=abs, default=0)
 
 
 def _heard(command: list[str]) -> tuple[int, str]:
@@ -70,15 +75,15 @@ def main(asked: list[str]) -> int:
         beside = ["calado.tests"]
         core = sorted(f"calado.{each.parent.name}" for each in (ROOT / "calado").glob("*/__init__.py"))
         return lanes(
-            [*short, *(each for each in core if each not in beside)],
-            [*GIVES_WAY, *short, *beside, "server", "demo", "tools"],
+            [[*short, *(each for each in core if each not in beside)]],
+            [[*GIVES_WAY, *short, *beside, "server", "demo", "tools"]],
         )
     browsed = {f"e2e.{each.stem}" for each in (ROOT / "e2e").glob("test_*.py")}
     second = {f"e2e.test_{each}" for each in SECOND} & browsed
     return lanes(
-        [*TEST, *sorted(browsed - second)],
-        [*TEST, *sorted(second)],
-        [*GIVES_WAY, *TEST, "calado", "server", "demo", "tools"],
+        [[*TEST, *sorted(browsed - second)], [*GIVES_WAY, *TEST, "server"]],
+        [[*TEST, *sorted(second)]],
+        [[*GIVES_WAY, *TEST, "calado", "demo", "tools"]],
     )
 
 
