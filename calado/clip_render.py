@@ -16,10 +16,12 @@ from calado.media.clips.facts import ClipFacts
 from calado.media.clips.frames import Frames, as_stored, matte_as_stored, upright_matte
 from calado.media.clips.planes import CodePlane, Layout, Picture
 from calado.region.solve.foreground import freed
+from calado.render.covers import Cover
 from calado.render.engine import Engine, Order
 from calado.render.resolve import resolve
 from calado.render.source import Source
 from calado.sheet.models import EMPTY_SHEET, Sheet
+from calado.window import Window
 
 
 @dataclass(frozen=True)
@@ -83,7 +85,7 @@ class Rendering:
             matte = matte_as_stored(self.engine.matte(source, where, window), facts.turn)
             return matte_codes(matte, self.layout, full_range=facts.tags.full_range)
         planes = self.engine.picture(source, order, window)
-        hidden = self._hidden(source.height, source.width, self.engine.hidden(source, order, window))
+        hidden = _hidden(self.engine.hidden(source, order, window), window)
         share = None
         if self.layout.alpha:
             planes, share = self._alpha(source, order, planes, before)
@@ -112,18 +114,23 @@ class Rendering:
         left = self.engine.clear(source, order, window)
         return planes, share if left is None else share * left
 
-    @staticmethod
-    def _hidden(height: int, width: int, covers: Sequence[tuple[object, Matte | None]]) -> Matte | None:
-        found: Matte | None = None
-        for _, held in covers:
-            matte = np.ones((height, width), np.float32) if held is None else held
-            found = matte if found is None else np.maximum(found, matte)
-        return found
-
     def planes(self, frame: int) -> Planes:
         """Return a finished frame in linear light, upright."""
         source = self.frames.source(frame)
         return self.engine.picture(source, self.order.at(frame), source.full())
+
+
+def _hidden(covers: Sequence[tuple[Cover, Matte | None]], window: Window) -> Matte | None:
+    """Return what any of the covers hides, shape (H, W), or None where there is none."""
+    if not covers:
+        return None
+    found = np.zeros((window.height, window.width), np.float32)
+    for cover, held in covers:
+        inner = cover.within(window)
+        if inner:
+            at = inner.inside(window)
+            found[at] = np.float32(1) if held is None else np.maximum(found[at], held[at])
+    return found
 
 
 def matte_codes(matte: Matte, layout: Layout, *, full_range: bool) -> Picture:

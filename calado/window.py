@@ -29,6 +29,11 @@ class Window:
         return 1.0 / (self.picture_height * self.scale)
 
     @property
+    def pixels(self) -> int:
+        """How many pixels it has."""
+        return self.width * self.height
+
+    @property
     def aspect(self) -> float:
         """Width of the picture in picture heights."""
         return self.picture_width / self.picture_height
@@ -63,6 +68,13 @@ class Window:
         x1 = min(ceil(box[2] / self.pixel) + 2, self.left + self.width)
         y1 = min(ceil(box[3] / self.pixel) + 2, self.top + self.height)
         return replace(self, left=x0, top=y0, width=x1 - x0, height=y1 - y0) if x1 > x0 and y1 > y0 else None
+
+    def cut(self, outer: "Window") -> "Window":
+        """Return the part of this window that lies in an outer one, which it meets."""
+        left, top = max(self.left, outer.left), max(self.top, outer.top)
+        right = min(self.left + self.width, outer.left + outer.width)
+        bottom = min(self.top + self.height, outer.top + outer.height)
+        return replace(self, left=left, top=top, width=right - left, height=bottom - top)
 
     def rows(self, first: int, last: int) -> "Window":
         """Return the window of the rows ``first`` to ``last`` (not included) of this one."""

@@ -15,13 +15,19 @@ VEILED = 0.001
 
 @dataclass(frozen=True, eq=False)
 class PictureStats:
-    """A small copy of the untouched picture, shape (3, H, W), linear light, and what is read from it.
+    """What is read from the untouched picture, when it is asked for.
 
-    ``grain()`` tells the standard deviation of its noise at full size, over its signal (``texture.own_grain``).
+    ``small()`` gives a small copy of it, shape (3, H, W), linear light; ``grain()`` tells the
+    standard deviation of its noise at full size, over its signal (``texture.own_grain``).
     """
 
-    thumb: Planes
+    small: Callable[[], Planes]
     grain: Callable[[], NDArray[np.float32]] = lambda: np.zeros(1, np.float32)
+
+    @cached_property
+    def thumb(self) -> Planes:
+        """The small copy."""
+        return self.small()
 
     @cached_property
     def airlight(self) -> tuple[float, float, float]:
@@ -40,4 +46,4 @@ class PictureStats:
 
 
 #: for pictures about which nothing need be known
-NO_STATS = PictureStats(np.ones((3, 1, 1), np.float32))
+NO_STATS = PictureStats(lambda: np.ones((3, 1, 1), np.float32))

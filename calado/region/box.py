@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 
 from calado.errors import SheetError
 from calado.region.affine import Affine
-from calado.region.part import Points
+from calado.region.moved import outline_within
+from calado.region.part import Box, Points
 from calado.sheet.declare import Value, Values
 from calado.sheet.models import Part
 
@@ -48,6 +49,19 @@ def mapped_box(part: Part, affine: Affine) -> Part:
         "turn": round(_upright(degrees(atan2(along[1], along[0]))), 4),
     }
     return part.model_copy(update={"values": values})
+
+
+def box_within(part: Part) -> Box | None:
+    """Return the box, in picture heights, outside of which an ellipse or rectangle with its feather is nothing."""
+    if part.points:
+        return outline_within(part)
+    turn = radians(_number(part.values, "turn"))
+    width, height = max(_number(part.values, "width") / 2, _LEAST), max(_number(part.values, "height") / 2, _LEAST)
+    feather = _number(part.values, "feather_out", 0.0)
+    across = abs(cos(turn)) * width + abs(sin(turn)) * height + feather
+    down = abs(sin(turn)) * width + abs(cos(turn)) * height + feather
+    x, y = _number(part.values, "x"), _number(part.values, "y")
+    return (x - across, y - down, x + across, y + down)
 
 
 def _number(values: Values, id: str, usual: float = 0.5) -> float:

@@ -12,7 +12,7 @@ import numpy as np
 from calado.arrays import Matte
 from calado.compiled import compiled
 from calado.region.blocks import allowed_miss, at_quarter, smooth_block
-from calado.region.box import fitted_ellipse, mapped_box
+from calado.region.box import box_within, fitted_ellipse, mapped_box
 from calado.region.context import ALONE, PartContext
 from calado.region.parameters import FAR, FEATHERS, PROFILE, edge_of, place_parameters
 from calado.region.part import PartKind
@@ -51,7 +51,7 @@ def _block(x0, y0, size, frame, points, edge, profile, left, top, out):  # type:
     centre = _distance(x0 + half, y0 + half, frame, points)
     reach = (half * 1.415 + 1.0) * frame[4]  # a distance changes by at most 1 per unit of way
     if centre - reach > edge[1] + frame[4] or centre + reach < -edge[0] - frame[4]:
-        value = np.float32(0.0) if centre > 0 else np.float32(1.0)
+        value = np.float32(0.0) if centre - reach > edge[1] + frame[4] else np.float32(1.0)
         for y in range(max(y0, top), min(y0 + size, top + out.shape[0])):
             for x in range(max(x0, left), min(x0 + size, left + out.shape[1])):
                 out[y - top, x - left] = value
@@ -155,5 +155,7 @@ ELLIPSE = PartKind(
     mapped=mapped_box,
     through=ellipse_through,
     fitted=fitted_ellipse,
+    within=box_within,
+    by_distance=True,
     place=_place,
 )

@@ -2,7 +2,7 @@
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 from calado.arrays import Matte
 from calado.region.components import Found, apply_drops, drops, find_pieces, small_window
 from calado.region.context import ALONE, PartContext
+from calado.region.extent import extent, part_within
+from calado.region.further import grown_by_distance
 from calado.region.hard import hardened, hidden, hidden_in
 from calado.region.join import complement, join
 from calado.region.kinds import PARTS
@@ -28,6 +30,8 @@ Sums = NDArray[np.float64]
 LAST = 3
 #: pixels of a picture up to which what is hidden at full size is kept for all of it
 KEPT_WHOLE = 8_000_000
+#: of a window, the share up to which a region's box is made for itself
+WORTH = 0.6
 #: gives the sums of an imported picture by the hash of its content
 MatteSums = Callable[[str], Sums]
 
@@ -76,11 +80,13 @@ class Mattes:
 
     def of(self, where: ResolvedRegion, window: Window) -> Matte:
         """Return the finished matte of a region, shape (H, W). Not to be written to."""
-        return self.keep(("region", where.key, self._picture(where), window), lambda: self._finished(where, window))
+        key = ("region", where.key, self._picture(where), window)
+        return self.keep(key, lambda: _in_its_box(where, window, lambda inner: self._finished(where, inner)))
 
     def refined(self, where: ResolvedRegion, window: Window) -> Matte:
         """Return the matte before pieces are dropped, shape (H, W). Not to be written to."""
-        return self.keep(("refined", where.key, self._picture(where), window), lambda: self._refined(where, window))
+        key = ("refined", where.key, self._picture(where), window)
+        return self.keep(key, lambda: _in_its_box(where, window, lambda inner: self._refined(where, inner)))
 
     def pieces(self, where: ResolvedRegion, window: Window) -> list[Found]:
         """Return the islands and holes of a region, the dropped ones among them, the largest first."""
@@ -95,13 +101,15 @@ class Mattes:
     def held(self, where: ResolvedRegion, side: Side, window: Window) -> Matte:
         """Return what a cover on a ``side`` must hide, as a matte of 0 and 1, shape (H, W). Not to be written to."""
 
-        def make() -> Matte:
+        def make(window: Window) -> Matte:
             hard = hardened(where, side)
+            boxed = extent(hard.region, window.pixel) is not None
 
             def at_full_size(full: Window) -> NDArray[np.uint8]:
                 # kept whole where that is not much: every reduced window is read from it
                 whole = full.whole
-                if whole.width * whole.height > KEPT_WHOLE or full.grown(0) != full:  # or it reaches beyond the frame
+                beyond = full.grown(0) != full
+                if boxed or beyond or whole.pixels > KEPT_WHOLE:
                     return hidden(self._kept(hard, full), side)
                 key = ("hidden", side, where.key, self._picture(where), whole)
                 rows, columns = full.inside(whole)
@@ -110,7 +118,8 @@ class Mattes:
             made = hidden_in(window, at_full_size).astype(np.float32)
             return made if side == "inside" else np.float32(1) - made
 
-        return self.keep(("held", side, where.key, self._picture(where), window), make)
+        key = ("held", side, where.key, self._picture(where), window)
+        return self.keep(key, lambda: _in_its_box(where, window, make))
 
     def _finished(self, where: ResolvedRegion, window: Window) -> Matte:
         matte = self._kept(where, window)
@@ -132,6 +141,9 @@ class Mattes:
         values = where.region.refine
         if not acts(values):
             return self._edged(where, window)
+        further = grown_by_distance(where.region)
+        if further is not None:
+            return self._edged(replace(where, region=further), window)
         # outlines go on beyond the picture, so a region that grows comes in from there
         wide = window.beyond(reach_px(values, window.pixel))
         rows, columns = window.inside(wide)
@@ -186,6 +198,17 @@ class Mattes:
             ("part", own, below, window),
             lambda: self.last.made(part, window, near) if drawn else part_matte(part, window, near),
         )
+
+
+def _in_its_box(where: ResolvedRegion, window: Window, make: Callable[[Window], Matte]) -> Matte:
+    """Return a matte, shape (H, W), of which only the part is made that can be anything."""
+    inner = part_within(where.region, window)
+    if inner and inner.pixels > WORTH * window.pixels:
+        return make(window)
+    matte = np.zeros((window.height, window.width), np.float32)
+    if inner:
+        matte[inner.inside(window)] = make(inner)
+    return matte
 
 
 def _mended(old: Part, matte: Matte, part: Part, window: Window, near: PartContext) -> Matte:

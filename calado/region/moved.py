@@ -1,4 +1,4 @@
-"""What a moved point of an outline can change: only there the matte is made anew."""
+"""Where an outline reaches, and what a moved point of it can change: only there a matte is made, or made anew."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,8 +25,17 @@ def changed_box(old: Part, new: Part) -> Box | None:
     ends = [_reaches(points[k]) for k in near for points in (old.points, new.points)]
     if not ends:
         return (0.0, 0.0, 0.0, 0.0)
+    return _round(ends, new)
+
+
+def outline_within(part: Part) -> Box | None:
+    """Return the box, in picture heights, outside of which an outline's matte is nothing."""
+    return _round([_reaches(point) for point in part.points], part) if part.points else None
+
+
+def _round(ends: list[NDArray[np.float64]], part: Part) -> Box:
     sides = np.concatenate(ends)
-    reach = max(_FEATHERED.number(new.values, feather.id) for feather in FEATHERS)
+    reach = max(_FEATHERED.number(part.values, feather.id) for feather in FEATHERS)
     low, high = sides.min(axis=0) - reach, sides.max(axis=0) + reach
     return (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
 

@@ -27,13 +27,14 @@ class PartKind(PartDeclaration):
     picture. ``mapped(part, affine)`` gives the part after a map of the plane, a mirror, another frame or a motion, or
     None where that has no meaning; ``through(part, matrix, mapped)`` gives it under a map in perspective, shape (3, 3),
     whose first order gave ``mapped``; ``changed(old, new)`` tells in which box the two parts' raw mattes can differ, a
-    pixel aside, or None where anything may; ``went_on_into(out, old, new, window, near)`` adds to an older part's raw
-    matte what the newer has more, where that is all; ``fitted(path)`` gives the values of a part scribbled round
-    something, for kinds that can be drawn so; ``place(aspect)`` the values of a new part on a picture ``aspect``
-    heights wide, ``corners(aspect)`` its points; ``sees(part)`` tells which picture it reads, or "" for none;
-    ``taken(part, sample)`` gives the part with a sample taken from the picture; ``told(part)`` says in a few words what
-    it lets through. ``solved`` tells that the matte is the share of each pixel that the subject holds, so that colours
-    can be parted by it.
+    pixel aside, or None where anything may; ``within(part)`` in which box its raw matte is anything, a pixel aside, or
+    None where it may be anywhere; ``went_on_into(out, old, new, window, near)`` adds to an older part's raw matte what
+    the newer has more, where that is all; ``fitted(path)`` gives the values of a part scribbled round something, for
+    kinds that can be drawn so; ``place(aspect)`` the values of a new part on a picture ``aspect`` heights wide,
+    ``corners(aspect)`` its points; ``sees(part)`` tells which picture it reads, or "" for none; ``taken(part, sample)``
+    gives the part with a sample taken from the picture; ``told(part)`` says in a few words what it lets through.
+    ``solved`` tells that the matte is the share of each pixel that the subject holds, so that colours can be parted by
+    it; ``by_distance`` that it is told by the distance to an outline alone.
     """
 
     matte: Callable[[Part, Window, PartContext], Matte] = lambda part, window, near: _missing()
@@ -43,11 +44,13 @@ class PartKind(PartDeclaration):
     through: Callable[[Part, NDArray[np.float64], Part], Part] = lambda part, matrix, mapped: mapped
     fitted: Callable[[Points], dict[str, Value]] | None = None
     changed: Callable[[Part, Part], Box | None] = lambda old, new: None
+    within: Callable[[Part], Box | None] = lambda part: None
     went_on_into: Callable[[Matte, Part, Part, Window, PartContext], bool] = lambda out, old, new, window, near: False
     sees: Callable[[Part], str] = lambda part: ""
     taken: Callable[[Part, Any], Part] | None = None
     told: Callable[[Part], str] = lambda part: ""
     solved: bool = False
+    by_distance: bool = False
 
 
 def _missing() -> Matte:

@@ -4,7 +4,7 @@ from dataclasses import replace
 from math import cos, pi, sin
 
 from calado.region.affine import Affine
-from calado.region.moved import changed_box
+from calado.region.moved import changed_box, outline_within
 from calado.region.outline import EDGE, outline_matte
 from calado.region.part import PartKind, Points
 from calado.sheet.models import Corner, Part
@@ -57,6 +57,8 @@ POLYGON = PartKind(
     says="Corners joined by straight lines.",
     matte=outline_matte,
     changed=changed_box,
+    within=outline_within,
+    by_distance=True,
     mapped=_mapped,
     place=_soft,
     corners=_corners,

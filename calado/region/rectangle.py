@@ -6,7 +6,7 @@ import numpy as np
 
 from calado.arrays import Matte
 from calado.compiled import compiled
-from calado.region.box import fitted_rectangle, mapped_box
+from calado.region.box import box_within, fitted_rectangle, mapped_box
 from calado.region.context import ALONE, PartContext
 from calado.region.outline import outline_matte
 from calado.region.parameters import FAR, FEATHERS, PROFILE, edge_of, place_parameters
@@ -103,5 +103,7 @@ RECTANGLE = PartKind(
     mapped=mapped_box,
     through=rectangle_through,
     fitted=fitted_rectangle,
+    within=box_within,
+    by_distance=True,
     place=_place,
 )

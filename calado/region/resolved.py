@@ -1,12 +1,12 @@
 """A region with those it stands on, and what runs on its shot: all that its matte depends on, as one value."""
 
 import hashlib
-import weakref
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from types import MappingProxyType
 
+from calado.lifelong import Lifelong
 from calado.region.kinds import PARTS
 from calado.sheet.check import regions_named
 from calado.sheet.declare import Catalogue
@@ -88,24 +88,18 @@ class ResolvedRegion:
     @cached_property
     def key(self) -> str:
         """All that the matte depends on besides the window and the picture read; names of regions are not in it."""
-        own = "".join(map(_digest, self.chain))
+        own = "".join(map(_digests, self.chain))
         held = "".join(f"{each.id} {self.covers[each.id]} " for each in self.chain if each.id in self.covers)
         return f"{own}{held}{self.before_key if 'incoming' in self.sees else ''}"
 
 
-#: the digests of regions, by where they lie in memory, for as long as they do; a region never changes
-_digests: dict[int, tuple["weakref.ref[Region]", str]] = {}
-
-
 def _digest(region: Region) -> str:
-    """Return what names all of a region but its name, made once: its strokes may be many."""
-    place = id(region)
-    held = _digests.get(place)
-    if held is not None and held[0]() is region:
-        return held[1]
-    made = hashlib.blake2b(region.model_dump_json(exclude={"name"}).encode(), digest_size=16).hexdigest()
-    _digests[place] = (weakref.ref(region, lambda _: _digests.pop(place, None)), made)
-    return made
+    """Return what names all of a region but its name."""
+    return hashlib.blake2b(region.model_dump_json(exclude={"name"}).encode(), digest_size=16).hexdigest()
+
+
+#: made once of each: its strokes may be many
+_digests = Lifelong(_digest)
 
 
 def alone(region: Region) -> ResolvedRegion:

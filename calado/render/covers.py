@@ -12,10 +12,15 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
+import numpy as np
+
 from calado.adjust.kind import Luts
+from calado.adjust.stats import NO_STATS
 from calado.arrays import Planes
 from calado.colour.spaces import ColourSpace
+from calado.region.matte import Mattes
 from calado.region.resolved import ResolvedRegion
+from calado.render.passes import RenderContext, run_passes
 from calado.render.plan import PassPlan, plan_cover
 from calado.render.resolve import resolve, sides_covered
 from calado.render.source import Source
@@ -37,6 +42,10 @@ class Cover:
         """Its region, or None for the whole picture."""
         return self.plan.where
 
+    def within(self, window: Window) -> Window | None:
+        """Return the part of a window in which it can hide anything, or None."""
+        return self.plan.within(window)
+
     @cached_property
     def blind(self) -> bool:
         """Whether it reads nothing of what it covers, not even for its shape."""
@@ -57,11 +66,14 @@ def covers_of(sheets: tuple[Sheet, ...], space: ColourSpace, luts: Luts) -> tupl
 
 @dataclass(frozen=True, eq=False)
 class Covered(Source):
-    """A source with a cover on another one, ``base``, laid by ``lay``; none: the source itself, to stay as it is."""
+    """A source with a cover on another one, ``base``; none: the source itself, to stay as it is.
+
+    ``lay(covered, window)`` returns the picture with the cover on it, shape (3, H, W).
+    """
 
     base: Source = field(kw_only=True)
     cover: Cover | None = None
-    lay: Callable[[Source, Cover, Window], Planes] | None = None
+    lay: "Lay | None" = None
 
     @property
     def width(self) -> int:
@@ -75,9 +87,22 @@ class Covered(Source):
 
     def planes(self, window: Window) -> Planes:
         """Return the picture in a window, shape (3, H, W), linear light."""
-        if self.cover is None or self.lay is None:
-            return self.base.planes(window)
-        return self.lay(self.base, self.cover, window)
+        return self.base.planes(window) if self.lay is None else self.lay(self, window)
+
+    @property
+    def together(self) -> "tuple[tuple[Source, Cover], ...]":
+        """The covers that are laid in one go, this one the last, each with the source below it.
+
+        Of what reads the picture the one below is wanted as it stands, so it is laid alone.
+        """
+        found: list[tuple[Source, Cover]] = []
+        at: Source = self
+        while isinstance(at, Covered) and at.cover is not None and (at.cover.blind or not found):
+            found.append((at.base, at.cover))
+            at = at.base
+            if not found[-1][1].blind:
+                break
+        return tuple(reversed(found))
 
     def held(self, window: Window) -> Planes | None:
         """Return the picture in a window where it is held as it stands: where nothing is laid."""
@@ -95,10 +120,37 @@ class Covered(Source):
         return found
 
 
+Lay = Callable[[Covered, Window], Planes]
+
+
+def lay_over(planes: Planes, base: Source, cover: Cover, window: Window, mattes: Mattes, secret: int) -> None:
+    """Lay a cover over planes of its base in a window, in place: hard, and whole wherever it must hide.
+
+    Planes are right but for as many pixels round what is theirs as the cover reads around one.
+    """
+    inner = cover.within(window)
+    if inner is None:
+        return
+    wide = inner.grown(cover.plan.reach(window)).cut(window)
+    held = mattes.held(cover.where, cover.side, wide) if cover.where else np.zeros((0, 0), np.float32)
+    read = np.ascontiguousarray(planes[(slice(None), *wide.inside(window))])
+    openings = RenderContext(
+        lambda where: held,
+        lambda where, ring: np.zeros_like(held),
+        lambda plan, planes, at: planes,
+        lambda: read,
+        base.space,
+        NO_STATS,
+        secret,
+    )
+    laid = run_passes(read, (cover.plan,), wide, openings)
+    planes[(slice(None), *inner.inside(window))] = laid[(slice(None), *inner.inside(wide))]
+
+
 def covered(
     source: Source,
     covers: tuple[Cover, ...],
-    lay: Callable[[Source, Cover, Window], Planes],
+    lay: Lay,
     facts: Source | None = None,
 ) -> Covered:
     """Return a source with covers laid over it, one on another; ``facts`` is whence those about the picture come."""

@@ -13,10 +13,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.adjust.kind import RingPlan, SpatialContext
-from calado.adjust.stats import NO_STATS, PictureStats
+from calado.adjust.stats import PictureStats
 from calado.adjust.texture.own_grain import grain_of
 from calado.arrays import Matte, Planes
-from calado.colour.spaces import ColourSpace
 from calado.region.matte import LastDrawn, Mattes
 from calado.region.resolved import ResolvedRegion
 from calado.region.ring import ring_matte
@@ -25,7 +24,8 @@ from calado.region.solve.foreground import freed
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
 from calado.render.cache import ArrayCache
-from calado.render.covers import Cover, Covered, covered, covers_of
+from calado.render.covers import Cover, Covered, covered, covers_of, lay_over
+from calado.render.lately import Lately
 from calado.render.passes import RenderContext, run_passes
 from calado.render.plan import PassPlan, plan_sheets
 from calado.render.source import Source
@@ -38,8 +38,6 @@ TRIAL_BYTES = 60 * 2**20
 FACTS_SIDE = 320
 #: the side of the places from which a picture's grain is read, in pixels, and how many, down and across
 TILE, TILES = 98, (4, 5)
-#: the plans of so many orders are kept
-PLANNED = 8
 
 
 @dataclass(frozen=True)
@@ -78,7 +76,8 @@ class Engine:
         self._drawn = LastDrawn()
         self._secret = secret
         self._last: dict[str, tuple[str, ...]] = {}
-        self._planned: tuple[tuple[tuple[Sheet, Sheet, ColourSpace, str | None], tuple[PassPlan, ...]], ...] = ()
+        self._planned: Lately[tuple[PassPlan, ...]] = Lately()
+        self._covers: Lately[tuple[Cover, ...]] = Lately()
         self._lock = threading.Lock()
 
     def apart(self) -> "Engine":
@@ -124,7 +123,11 @@ class Engine:
         if isinstance(source, Covered):
             return source
         facts = self.covered(source.facts, sheets) if source.facts else None
-        return covered(source, covers_of(sheets, source.space, self._assets.luts), self._lay, facts)
+        return covered(source, self._covers_of(source, sheets), self._lay, facts)
+
+    def _covers_of(self, source: Source, sheets: tuple[Sheet, ...]) -> tuple[Cover, ...]:
+        space = source.space
+        return self._covers.get(sheets, (space,), lambda: covers_of(sheets, space, self._assets.luts))
 
     def seen(self, source: Source, where: ResolvedRegion) -> PictureSampler:
         """Return the picture that a region is read from: the covered source, and what comes into its pass."""
@@ -141,7 +144,7 @@ class Engine:
     def hidden(self, source: Source, order: Order, window: Window) -> list[tuple[Cover, Matte | None]]:
         """Return each cover with what it hides in a window, shape (H, W): 1 there, or None for the whole picture."""
         found: list[tuple[Cover, Matte | None]] = []
-        for cover in covers_of(order.sheets, source.space, self._assets.luts):
+        for cover in self._covers_of(source, order.sheets):
             held = self.mattes(source).held(cover.where, cover.side, window) if cover.where else None
             found.append((cover, held if held is None or cover.side == "inside" else np.float32(1) - held))
         return found
@@ -170,12 +173,14 @@ class Engine:
     def stats(self, source: Source) -> PictureStats:
         """Return what adjustments may know about the whole untouched picture; of a clip, about one frame for all."""
         source = source.facts or source
-        thumb = self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height))))
+
+        def small() -> Planes:
+            return self.source(source, source.full(min(1.0, FACTS_SIDE / max(source.width, source.height))))
 
         def grain() -> NDArray[np.float32]:
             return self._cache.get(("grain", source.key), lambda: grain_of(self._tiles(source), source.space))
 
-        return PictureStats(thumb, grain)
+        return PictureStats(small, grain)
 
     def _tiles(self, source: Source) -> Planes:
         """Return places spread over a picture at full size, beside each other, shape (3, side, n · side)."""
@@ -190,15 +195,11 @@ class Engine:
 
     def _plans(self, source: Source, order: Order) -> tuple[PassPlan, ...]:
         """Return the plans of an order, made once: several ask for those of the same sheets."""
-        wanted = (order.sheet, order.project, source.space, order.exaggerate)
-        with self._lock:
-            for (sheet, project, space, exaggerate), plans in self._planned:
-                if sheet is wanted[0] and project is wanted[1] and space is wanted[2] and exaggerate == wanted[3]:
-                    return plans
-        made = plan_sheets(order.sheets, source.space, order.exaggerate, self._assets.luts)
-        with self._lock:
-            self._planned = ((wanted, made), *self._planned[: PLANNED - 1])
-        return made
+        return self._planned.get(
+            order.sheets,
+            (source.space, order.exaggerate),
+            lambda: plan_sheets(order.sheets, source.space, order.exaggerate, self._assets.luts),
+        )
 
     def _incoming(self, source: Source, where: ResolvedRegion, window: Window) -> Planes:
         """Return what comes into a pass: kept whole, as every key on it asks for it."""
@@ -218,23 +219,16 @@ class Engine:
             self._secret,
         )
 
-    def _lay(self, source: Source, cover: Cover, window: Window) -> Planes:
-        """Return a source with one cover laid over it: hard, and whole wherever it must hide."""
-        wide = window.grown(cover.plan.reach(window))
-        held = self.mattes(source).held(cover.where, cover.side, wide) if cover.where else np.zeros((0, 0), np.float32)
-        # with other noise than at the cover's own place, lest the one tell of the other
-        openings = RenderContext(
-            lambda where: held,
-            lambda where, ring: np.zeros_like(held),
-            lambda plan, planes, at: planes,
-            lambda: self.source(source, wide),
-            source.space,
-            NO_STATS,
-            self._secret + 1,
-        )
+    def _lay(self, source: Covered, window: Window) -> Planes:
+        """Return a source with its cover laid over it, and all that may be laid with it."""
+        together = source.together
+        wide = window.grown(sum(cover.plan.reach(window) for _, cover in together))
+        planes = self.source(together[0][0], wide).copy()
+        for base, cover in together:
+            # with other noise than at the cover's own place, lest the one tell of the other
+            lay_over(planes, base, cover, wide, self.mattes(base), self._secret + 1)
         rows, columns = window.inside(wide)
-        laid = run_passes(self.source(source, wide), (cover.plan,), wide, openings)
-        return np.ascontiguousarray(laid[:, rows, columns])
+        return np.ascontiguousarray(planes[:, rows, columns])
 
     def _own(
         self, source: Source, plans: tuple[PassPlan, ...], plan: PassPlan, planes: Planes, at: SpatialContext

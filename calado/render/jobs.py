@@ -38,12 +38,16 @@ class SideJob:
 
 @dataclass(frozen=True, eq=False)
 class PassJob:
-    """A pass with all that was prepared for it on the whole window."""
+    """A pass with all that was prepared for it on the whole window.
+
+    ``rows``, from the first to the last, not included, are those in which its inside can be anything.
+    """
 
     sides: tuple[SideJob, ...]
     matte: Matte | None
     mix: np.float32
     source: Planes | None = None
+    rows: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True, eq=False)

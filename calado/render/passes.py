@@ -17,6 +17,7 @@ from dataclasses import dataclass, replace
 from math import ceil, log
 
 import numpy as np
+from numpy.typing import NDArray
 
 from calado.adjust.blur.cells import Blurred
 from calado.adjust.kind import Composited, RingPlan, Rows, SpatialContext, SpatialPlan
@@ -29,12 +30,14 @@ from calado.render.blend import extent
 from calado.render.jobs import ONE, Laid, PassJob, SideJob
 from calado.render.plan import PassPlan
 from calado.render.program import Program, array_at, code_of
-from calado.render.tiles import GUARD, POINT
+from calado.render.tiles import EVERY_ROW, GUARD, POINT
 from calado.sheet.models import UNMOVED, Anchor
 from calado.strips import for_rows
 from calado.window import Window
 
 STRIP_ROWS = 32
+#: of a window, the share below which a pass that looks around is done in its region's box alone
+WORTH = 0.4
 #: a graded blur has levels that grow so much from one to the next, the least of so many pixels: what lies between two
 #: is mixed from them, which leaves at most 0.08 too much of any pattern's contrast
 RADIUS_STEP, LEAST_RADIUS_PX = 1.75, 0.5
@@ -73,9 +76,43 @@ def run_passes(planes: Planes, plans: tuple[PassPlan, ...], window: Window, open
     """Return the picture, shape (3, H, W), after all passes; the input is not changed."""
     ours = False
     for run in split_runs(plans):
+        inner = run[0].within(window)
+        if run[0].looks_around and not run[0].parts(run[0].inside) and (inner is None or _worth(inner, window)):
+            if inner is not None:
+                planes, ours = _in_its_box(planes, run[0], window, openings, inner, over=ours), True
+            run = run[1:]
+        if not run:
+            continue
         jobs = [_prepare(plan, planes, window, openings) for plan in run]
         planes, ours = _run(planes, jobs, over=ours and all(map(_apart, jobs)))
     return planes
+
+
+def _worth(inner: Window, window: Window) -> bool:
+    return inner.pixels < WORTH * window.pixels
+
+
+def _in_its_box(
+    planes: Planes, plan: PassPlan, window: Window, openings: RenderContext, inner: Window, *, over: bool
+) -> Planes:
+    """Return the picture after a pass that looks around and changes nothing outside of ``inner``."""
+    wide = inner.grown(plan.reach(window)).cut(window)
+    at = wide.inside(window)
+
+    def cut(array: NDArray[np.float32]) -> NDArray[np.float32]:
+        return np.ascontiguousarray(array[(..., *at)])
+
+    there = replace(
+        openings,
+        matte=lambda where: cut(openings.matte(where)),
+        ring=lambda where, ring: cut(openings.ring(where, ring)),
+        source=lambda: cut(openings.source()),
+    )
+    read = cut(planes)
+    made = _run(read, [_prepare(plan, read, wide, there)])[0]
+    out = planes if over else planes.copy()
+    out[(slice(None), *inner.inside(window))] = made[(slice(None), *inner.inside(wide))]
+    return out
 
 
 def _apart(job: PassJob) -> bool:
@@ -93,7 +130,8 @@ def _prepare(plan: PassPlan, planes: Planes, window: Window, openings: RenderCon
             own = openings.own(plan, planes, at) if plan.parts(side) else None
             job = _stages(side, planes, at) if own is None else _stages(side, own, _trusted(at))
             sides.append(replace(_with_covers(job, plan, side, matte, openings), own=own))
-    return PassJob(tuple(sides), matte, np.float32(plan.mix), openings.source() if plan.of_source else None)
+    source = openings.source() if plan.of_source else None
+    return PassJob(tuple(sides), matte, np.float32(plan.mix), source, plan.rows(window))
 
 
 def _trusted(at: SpatialContext) -> SpatialContext:
@@ -216,7 +254,8 @@ def _add_side(program: Program, job: PassJob, side: SideJob) -> None:
     matte = array_at(program.hold(job.matte))
     own = array_at(program.hold(side.own))
     ends = (steps, len(program.steps), guards, len(program.guards), covers, len(program.covers))
-    program.sides.append([int(side.outside), *matte[:2], 0, 0, 0, *own, *ends, int(side.laid)])
+    rows = (0, EVERY_ROW) if side.outside or job.rows is None else job.rows
+    program.sides.append([int(side.outside), *matte[:2], 0, 0, 0, *own, *ends, int(side.laid), *rows])
     program.mixes.append(float(job.mix))
 
 

@@ -7,6 +7,7 @@ from calado.adjust.kind import Luts, PointAdjustment, no_luts
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
 from calado.adjust.side import SideBuilder, SidePlan
 from calado.colour.spaces import ColourSpace
+from calado.region.extent import part_within
 from calado.region.resolved import ResolvedRegion
 from calado.region.solve.foreground import AROUND
 from calado.render.resolve import concealing, resolve
@@ -41,6 +42,20 @@ class PassPlan:
         if self.where is None or not self.where.solved or self.where.cover is not None:
             return False
         return any(plan.parted for plan in side.spatials) and all(plan.grade == "mix" for plan in side.spatials)
+
+    def rows(self, window: Window) -> tuple[int, int] | None:
+        """Return the rows of a window, from the first to the last, not included, in which its inside can be anything.
+
+        None: in all of them.
+        """
+        if self.where is None:
+            return None
+        inner = part_within(self.where.region, window)
+        return (inner.top - window.top, inner.top - window.top + inner.height) if inner else (0, 0)
+
+    def within(self, window: Window) -> Window | None:
+        """Return the part of a window outside of which it changes nothing; None: it changes nothing in all of it."""
+        return window if self.where is None or self.outside.acts else part_within(self.where.region, window)
 
     def reach(self, window: Window) -> int:
         """Return how many pixels around a window this pass reads."""

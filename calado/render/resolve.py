@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from calado.adjust.registry import ADJUSTMENTS, Adjustment
+from calado.lifelong import Lifelong
 from calado.region.resolved import ResolvedRegion, resolve_on_shelf
 from calado.sheet.models import Pass, Sheet, Treatment
 from calado.sheet.sentence import SIDES, Side
@@ -28,7 +29,7 @@ def resolve(
         return None
     first = user or next((each.id for each in sheet.passes if each.region == id), None)
     number = next((k for k, each in enumerate(sheet.passes) if each.id == first), len(sheet.passes))
-    covers = covers_on(sheet)
+    covers = dict(covers_on(sheet))
     for each in sheet.passes[number : number + 1]:  # the pass that uses the region decides
         for side in sides_covered(each)[:1]:
             covers[each.region or ""] = side
@@ -36,13 +37,16 @@ def resolve(
     return replace(made, sheets=(*below, sheet, *above), stop=(len(below), number), covers=covers)
 
 
-def covers_on(sheet: Sheet) -> dict[str, Side]:
-    """Return which regions lie under covers that must hold, by the first of these, and on which side."""
+def _covers_on(sheet: Sheet) -> dict[str, Side]:
     found: dict[str, Side] = {}
     for each in sheet.passes:
         for side in sides_covered(each):
             found.setdefault(each.region or "", side)
     return found
+
+
+#: which regions lie under covers that must hold, by the first of these, and on which side
+covers_on: Lifelong[Sheet, dict[str, Side]] = Lifelong(_covers_on)
 
 
 def concealing(treatment: Treatment) -> Iterator[Adjustment]:

@@ -27,7 +27,9 @@ NOW, CAME, TREATED, HELD = 0, 3, 6, 9
 #: twelve rows, which begin where a line of the memory does
 ROOM = 12 * PIECE + 16
 #: what stands in a line of a side
-OUTSIDE, MATTE, FROM, BEFORE, STEPS, GUARDS, COVERS, LAID, WIDE = 0, 1, 3, 6, 9, 11, 13, 15, 16
+OUTSIDE, MATTE, FROM, BEFORE, STEPS, GUARDS, COVERS, LAID, ROWS, WIDE = 0, 1, 3, 6, 9, 11, 13, 15, 16, 18
+#: more rows than any picture has
+EVERY_ROW = 1 << 40
 
 
 def _calls(*kinds: Any) -> Any:
@@ -198,6 +200,8 @@ def run_rows(picture, passes, sides, mixes, steps, guards, covers, lights, scrat
                 kept = False
                 for s in range(passes[p, 0], passes[p, 1]):
                     line, outside = sides[s], sides[s, OUTSIDE] == 1
+                    if y < line[ROWS] or y >= line[ROWS + 1]:
+                        continue
                     start, end = 0, size
                     if line[MATTE]:
                         start, end = _ends(_piece(line, MATTE, 0, y, left, size), outside)

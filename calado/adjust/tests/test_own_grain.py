@@ -59,7 +59,7 @@ class Measured(TestCase):
         smooth = np.tile(np.linspace(0.05, 0.9, 300, dtype=np.float32), (3, 200, 1))
         self.assertLess(grain_of(np.ascontiguousarray(smooth), SRGB).max(), 1e-3)
         self.assertFalse(grain_of(np.zeros((3, 98, 98), np.float32), SRGB).any())
-        self.assertFalse(PictureStats(smooth).grain().any())
+        self.assertFalse(PictureStats(lambda: smooth).grain().any())
 
 
 class GivenBack(TestCase):

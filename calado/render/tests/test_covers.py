@@ -2,10 +2,12 @@
 
 from typing import Any
 from unittest import TestCase
+from unittest.mock import patch
 
 import numpy as np
 
 from calado.colour.spaces import SRGB
+from calado.render.covers import Cover
 from calado.render.engine import Engine, Order, new_secret
 from calado.render.resolve import resolve
 from calado.render.source import source_of
@@ -143,3 +145,45 @@ class Secret(TestCase):
         found = {new_secret() for _ in range(50)}
         self.assertEqual(len(found), 50)
         self.assertGreater(min(found).bit_length(), 64)
+
+
+class Many(TestCase):
+    """Covers laid one on another, each in its own box: no bit differs from each being laid over the whole picture."""
+
+    def sheet(self) -> Sheet:
+        rng = np.random.default_rng(6)
+        hides: tuple[dict[str, Any], ...] = (
+            SOLID,
+            {"mosaic": {"size": 0.06}},
+            {"scramble": {"radius": 0.03}},
+        )
+        regions, passes = [], []
+        for k in range(9):
+            place = {"x": rng.uniform(0, 1.5), "y": rng.uniform(0, 1), "turn": rng.uniform(-90, 90)}
+            values = {**place, "width": 0.3, "height": 0.12, "feather_out": 0.02}
+            part = Part(id="p", kind=("ellipse", "rectangle")[k % 2], values=values)
+            regions.append(Region(id=f"r{k}", name="r", parts=(part,), refine={"grow": 0.02} if k % 3 else {}))
+            passes.append(Pass(id=f"a{k}", name="a", region=f"r{k}", inside=hides[k // 2 % 3]))
+        read = Part(id="p", kind="luminance", values={"low": 0.8, "high": 1.0})
+        regions.append(Region(id="read", name="r", parts=(read,)))
+        passes.insert(3, Pass(id="read", name="a", region="read", inside=SOLID))
+        passes.append(Pass(id="out", name="a", region="r1", outside={"scramble": {"radius": 0.03}}))
+        return Sheet(regions=tuple(regions), passes=tuple(passes))
+
+    def test_each_in_its_box_is_each_over_all(self) -> None:
+        sheet, source = self.sheet(), source_of(PICTURE, SRGB, "many")
+        for scale in (1.0, 0.5):
+            window = source.full(scale)
+            boxed = Engine(0, secret=9).picture(source, Order(sheet), window)
+            with patch("calado.region.matte.extent", lambda *_: None), patch.object(Cover, "within", lambda _, w: w):
+                whole = Engine(0, secret=9).picture(source, Order(sheet), window)
+            np.testing.assert_array_equal(boxed, whole)
+            self.assertGreater(np.abs(boxed - Engine().picture(source, Order(), window)).mean(), 0.1)
+
+    def test_strips_and_the_whole_agree(self) -> None:
+        sheet, source = self.sheet(), source_of(PICTURE, SRGB, "many")
+        whole = Engine(0, secret=9).picture(source, Order(sheet), source.full())
+        for first in range(0, HIGH, 16):
+            strip = source.full().rows(first, first + 16)
+            made = Engine(0, secret=9).picture(source, Order(sheet), strip)
+            np.testing.assert_array_equal(made, whole[:, first : first + 16])
