@@ -4,6 +4,7 @@ Around the covers the file is compared with what was ordered: another frame, or 
 """
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -18,6 +19,7 @@ from calado.export import EXPORT_CACHE_BYTES
 from calado.media.clips.clip import Clip
 from calado.media.clips.frames import Frames, matte_as_stored
 from calado.media.clips.planes import Layout, Picture
+from calado.read_back.beside import carried_beside, differs_beside
 from calado.read_back.found import Gathered, ReadBack, noisy, pass_of
 from calado.read_back.heard import differs_in_sound
 from calado.read_back.under import left_under
@@ -50,6 +52,7 @@ def read_back(
     """
     with Clip(path) as written:
         findings = [*_differs(takes, written), *_tells(path), *differs_in_sound(takes, path)]
+        findings += differs_beside(takes, path, written.facts)
         if sound and not written.facts.sound and any(take.facts.sound for take in takes):
             findings.append("It has no sound, its source has.")
         reading = _Reading(takes, Engine(EXPORT_CACHE_BYTES, assets, solved))
@@ -62,7 +65,7 @@ def read_back(
             if not progress(place / count):
                 raise Cancelled
             reading.take(number, frame, written.picture(place))
-    return reading.gathered.found(path, tuple(findings))
+    return replace(reading.gathered.found(path, tuple(findings)), beside=carried_beside(path))
 
 
 class _Reading:

@@ -53,7 +53,7 @@ class ReadBack:
     """What an export holds: its hash, frames, what lies under each cover, how far the rest is from what was ordered.
 
     ``away`` is a mean difference in luma, of white, the largest of all frames; ``away_at`` is that frame, None in a
-    still; ``findings`` are what is wrong, one sentence each.
+    still; ``findings`` are what is wrong, one sentence each; ``beside`` tells what goes along beside picture and sound.
     """
 
     sha256: str
@@ -62,6 +62,7 @@ class ReadBack:
     away: float
     away_at: int | None
     findings: tuple[str, ...] = field(default=())
+    beside: str = ""
 
     @property
     def says(self) -> str:
@@ -74,7 +75,7 @@ class ReadBack:
         else:
             lead = f"Read back, all {self.frames} frames."
             around = f"{off} in frame {self.away_at}, and by less in all others."
-        return " ".join((lead, *(each.says for each in self.covers), around))
+        return " ".join(filter(None, (lead, *(each.says for each in self.covers), around, self.beside)))
 
     def data(self) -> dict[str, Any]:
         """Return it as plain data."""

@@ -76,7 +76,11 @@ class Told:
 
 @dataclass(frozen=True)
 class Report:
-    """All of it: ``sentences`` tell every pass, ``findings`` what was wrong, ``accepted`` what was exported even so."""
+    """All of it.
+
+    ``sentences`` tell every pass and what goes along beside picture and sound, ``findings`` what was wrong,
+    ``accepted`` what was exported even so.
+    """
 
     written: Written
     of: Of
@@ -108,6 +112,7 @@ def concealment_report(
             # a number of a frame tells where it is in the file of the first clip alone
             covers += [replace(each, name=clip + each.name, shown=each.shown if number == 0 else ()) for each in made]
             sentences += [f"{clip}{each.name}: {words[each.id]}" for each in sheet.passes if each.on]
+    sentences += filter(None, [found.get("beside", "")])
     findings = tuple(found.get("findings", ()))
     return Report(written, takes[0].of, tuple(covers), tuple(sentences), findings, tuple(accepted))
 

@@ -5,9 +5,13 @@ from pathlib import Path
 
 import av
 
+from calado.clip_chunks import Take
 from calado.clip_render import ClipOrder
-from calado.media.clips.formats import ClipTarget
+from calado.media.clips.clip import Clip
+from calado.media.clips.formats import ClipFormatId, ClipTarget
+from calado.media.clips.frames import Frames
 from calado.media.clips.tests.made import make
+from calado.read_back.beside import carried_beside, differs_beside
 from calado.sheet.models import EMPTY_SHEET
 from calado.tests.test_clip_export import Case
 
@@ -21,12 +25,12 @@ CHAPTERS = [("Dusk", 0, 1000), ("Night", 1000, 2400)]
 
 
 class AsItCame(Case):
-    def told(self) -> Path:
+    def told(self, name: str = "told", said: str = SAID, first: str = "Dusk", later: int = 0) -> Path:
         """Write a clip with subtitles and chapters."""
         bare = make(self.folder / "bare.mkv", 60)
         lines = self.folder / "said.srt"
-        lines.write_text(SAID)
-        path = self.folder / "told.mkv"
+        lines.write_text(said)
+        path = self.folder / f"{name}.mkv"
         with av.open(str(bare)) as pictures, av.open(str(lines)) as said, av.open(str(path), "w") as out:
             into = [out.add_stream_from_template(pictures.streams.video[0])]
             into.append(out.add_stream_from_template(said.streams.subtitles[0]))  # type: ignore[arg-type]
@@ -35,7 +39,7 @@ class AsItCame(Case):
             out.set_chapters(
                 [
                     {"id": n, "start": start, "end": end, "time_base": tick, "metadata": {"title": title}}
-                    for n, (title, start, end) in enumerate(CHAPTERS, 1)
+                    for n, (title, start, end) in enumerate([(first, 0, 1000 + later), *CHAPTERS[1:]], 1)
                 ]
             )
             for container, stream in ((said, into[1]), (pictures, into[0])):
@@ -65,6 +69,47 @@ class AsItCame(Case):
         self.assertEqual(parts(out), CHAPTERS)
         with av.open(str(out)) as file:
             self.assertEqual(len(file.streams.subtitles), 0)
+
+    def test_read_back_they_are_those_of_the_source_and_others_are_found(self) -> None:
+        source = self.told()
+        spoken, titled = "Its subtitles are not those of its source.", "Its chapters are not those of its source."
+        others = {
+            self.told("other", said=SAID.replace("Lights", "Ana Prado")): [spoken],
+            self.told("later", said=SAID.replace("01,200", "01,300")): [spoken],
+            self.told("named", first="Ana Prado"): [titled],
+            self.told("longer", later=200): [titled],
+        }
+        kinds: tuple[tuple[str, ClipFormatId, tuple[int, int] | None], ...] = (
+            ("b.mkv", "ffv1", None),
+            ("b.mkv", "ffv1", (15, 39)),
+            ("b.mp4", "h264", (15, 39)),
+        )
+        for name, id, frames in kinds:
+            out = self.exported(source, ClipOrder(EMPTY_SHEET, frames=frames), name, ClipTarget(id))
+            self.assertEqual(self.beside(source, frames, out), [])
+            for other, found in others.items():
+                left_out = found == [spoken] and name != "b.mkv"
+                with self.subTest(other=other.name, out=name, frames=frames):
+                    self.assertEqual(self.beside(other, frames, out), [] if left_out else found)
+        whole = self.exported(source, ClipOrder(EMPTY_SHEET), "c.mkv", ClipTarget("ffv1"))
+        self.assertEqual(
+            carried_beside(whole), "It carries 1 subtitle track and 2 chapters of its source, words and all."
+        )
+
+    def beside(self, source: Path, frames: tuple[int, int] | None, out: Path) -> list[str]:
+        """Return in what a file differs from what a source has beside picture and sound."""
+        with Clip(source) as clip, Clip(out) as written:
+            held = Frames(clip, "a")
+            take = Take(lambda: held, source, ClipOrder(EMPTY_SHEET, frames=frames))
+            return list(differs_beside([take], out, written.facts))
+
+    def test_a_timecode_of_another_frame_is_found(self) -> None:
+        source = make(self.folder / "a.mov", 40, timecode="10:00:59:20")
+        out = self.exported(source, ClipOrder(EMPTY_SHEET, frames=(10, 19)), "b.mov", ClipTarget("prores"))
+        self.assertEqual(self.beside(source, (10, 19), out), [])
+        (found,) = self.beside(source, (11, 20), out)
+        self.assertIn("begins at 10:01:00:05, that of its source at 10:01:00:06", found)
+        self.assertEqual(carried_beside(out), "")
 
 
 def texts(path: Path) -> list[tuple[int, int, str]]:
