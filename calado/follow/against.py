@@ -9,12 +9,13 @@ from calado.follow.pose import Mask
 
 #: so little alpha is none, and so much is all
 CLEAR = 0.04
-THIRD = np.full(3, 1 / 3, np.float32)
+_SUM = np.ones((1, 3), np.float32)
+THIRD = np.full((1, 3), 1 / 3, np.float32)
 
 
 def dot(a: Floats, b: Floats) -> Floats:
     """Return the sums of products over the last axis."""
-    return np.asarray(np.einsum("ijk,ijk->ij", a, b))
+    return np.asarray(cv2.transform(a * b, _SUM), np.float32)
 
 
 def between(codes: Floats, behind: Behind, whole: Floats, near: float) -> tuple[Matte, Floats]:
@@ -37,7 +38,7 @@ def lit_otherwise(codes: Floats, behind: Behind) -> Mask:
 
     Its texture is still there, or at least its hue and some of its texture.
     """
-    a, b = (dot(each, np.broadcast_to(THIRD, each.shape)) for each in (codes, behind.codes))
+    a, b = (np.asarray(cv2.transform(each, THIRD), np.float32) for each in (codes, behind.codes))
     side = (11, 11)
     mean_a, mean_b = cv2.blur(a, side), cv2.blur(b, side)
     of_a, of_b = cv2.blur(a * a, side) - mean_a**2, cv2.blur(b * b, side) - mean_b**2

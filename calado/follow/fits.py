@@ -44,11 +44,33 @@ def looked_for(
 ) -> tuple[Points, NDArray[np.bool_]]:
     """Return where points of ``a`` are in ``b``, and which of them come back from there within ``back`` pixels."""
     flags = cv2.OPTFLOW_USE_INITIAL_FLOW
-    begun, aim = at.astype(np.float32)[:, None], guess.astype(np.float32)[:, None]
+    # only what any of the points can look at is halved again and again
+    box, low = _seen(np.concatenate([at, guess]), a.shape, settings)
+    a, b = np.ascontiguousarray(a[box]), np.ascontiguousarray(b[box])
+    begun, aim = ((each - low).astype(np.float32)[:, None] for each in (at, guess))
     there, ok, _ = cv2.calcOpticalFlowPyrLK(a, b, begun, aim.copy(), flags=flags, **settings)
     again, also, _ = cv2.calcOpticalFlowPyrLK(b, a, there, begun.copy(), flags=flags, **settings)
-    missed = np.linalg.norm(again[:, 0] - at, axis=1)
-    return there[:, 0].astype(np.float64), (ok[:, 0] > 0) & (also[:, 0] > 0) & (missed < back)
+    missed = np.linalg.norm(again[:, 0] - begun[:, 0], axis=1)
+    return there[:, 0].astype(np.float64) + low, (ok[:, 0] > 0) & (also[:, 0] > 0) & (missed < back)
+
+
+def _seen(
+    points: Points, shape: tuple[int, ...], settings: dict[str, Any]
+) -> tuple[tuple[slice, slice], NDArray[np.float64]]:
+    """Return the box of a picture round points in which they are looked for, and its corner (x, y)."""
+    block = 1 << settings["maxLevel"]
+    room = block * settings["winSize"][0]
+    kept = points[np.isfinite(points).all(axis=1)]
+    if not len(kept):
+        return (slice(None), slice(None)), np.zeros(2)
+    # it begins where a pixel of the coarsest begins
+    low = np.maximum(kept.min(axis=0) - room, 0) // block * block
+    high = np.maximum(kept.max(axis=0) + room + 1, low + 2 * room)
+    left, top = low.astype(int)
+    right, bottom = np.minimum(high, shape[1::-1]).astype(int)
+    if right - left < room or bottom - top < room:
+        return (slice(None), slice(None)), np.zeros(2)
+    return (slice(top, bottom), slice(left, right)), low
 
 
 def fitted(a: Points, b: Points, near: float, most: Kind) -> tuple[Matrix, NDArray[np.bool_]] | None:

@@ -6,7 +6,7 @@ ground; how far they stray tells how well it is known. A median of aligned frame
 """
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import cv2
 import numpy as np
@@ -36,22 +36,41 @@ class Sample:
 
 @dataclass(frozen=True, eq=False)
 class Behind:
-    """The ground behind a frame: codes, shape (H, W, 3), by how much they stray, and where they are known, (H, W)."""
+    """The ground behind a part of a frame: codes, shape (H, W, 3), how far they stray, and where known, (H, W)."""
 
     codes: Floats
     strays: Floats
     known: NDArray[np.bool_]
 
-    def within(self, at: tuple[slice, slice]) -> "Behind":
-        """Return a part of it."""
-        return Behind(self.codes[at], self.strays[at], self.known[at])
+
+@dataclass(frozen=True, eq=False)
+class Backdrop:
+    """The ground behind a frame, laid where it is asked for."""
+
+    ground: "Ground"
+    motion: Matrix | None
+    _laid: dict[tuple[int, int, int, int], Behind] = field(default_factory=dict)
+
+    @property
+    def whole(self) -> Behind:
+        """The ground behind all of the frame."""
+        wide, high = self.ground.size
+        return self.within((slice(0, high), slice(0, wide)))
+
+    def within(self, at: tuple[slice, slice]) -> Behind:
+        """Return the ground behind some rows and columns of the frame."""
+        rows, columns = at
+        place = rows.start, rows.stop, columns.start, columns.stop
+        if place not in self._laid:
+            self._laid[place] = self.ground.laid(self.motion, at)
+        return self._laid[place]
 
 
 class Ground:
     """What is seen of the ground in some samples, laid over one another."""
 
     def __init__(self, samples: Sequence[Sample], size: tuple[int, int]) -> None:
-        self._size = size
+        self.size = size
         corner, canvas = _canvas([each.motion for each in samples], size)
         self._to = shift(-corner[0], -corner[1])
         if canvas[0] * canvas[1] > LARGEST**2 * size[0] * size[1]:
@@ -62,16 +81,21 @@ class Ground:
         self._strays = (NOISE + 1.4826 * spread + SLOPE * slope).astype(np.float32)
         self._known = np.asarray(cv2.erode((count >= SEEN).astype(np.uint8), np.ones((3, 3), np.uint8)), np.uint8)
 
-    def behind(self, motion: Matrix | None) -> Behind:
+    def behind(self, motion: Matrix | None) -> Backdrop:
         """Return the ground behind a frame, by its motion to the reference; None: nothing is known of it."""
-        wide, high = self._size
+        return Backdrop(self, motion)
+
+    def laid(self, motion: Matrix | None, at: tuple[slice, slice]) -> Behind:
+        """Return the ground as it lies behind some rows and columns of a frame."""
+        rows, columns = at
+        wide, high = size = columns.stop - columns.start, rows.stop - rows.start
         if motion is None:
             nothing = np.zeros((high, wide), np.float32)
             return Behind(np.zeros((high, wide, 3), np.float32), nothing + NOISE, nothing > 0)
-        back = np.linalg.inv(self._to @ motion)
-        codes = cv2.warpPerspective(self._codes, back, self._size, flags=cv2.INTER_CUBIC)
-        strays = cv2.warpPerspective(self._strays, back, self._size, borderValue=NOISE)
-        known = cv2.warpPerspective(self._known, back, self._size, flags=cv2.INTER_NEAREST)
+        back = shift(-columns.start, -rows.start) @ np.linalg.inv(self._to @ motion)
+        codes = cv2.warpPerspective(self._codes, back, size, flags=cv2.INTER_CUBIC)
+        strays = cv2.warpPerspective(self._strays, back, size, borderValue=NOISE)
+        known = cv2.warpPerspective(self._known, back, size, flags=cv2.INTER_NEAREST)
         return Behind(np.asarray(codes, np.float32), np.asarray(strays, np.float32), np.asarray(known) > 0)
 
     def forget(self, motion: Matrix, where: NDArray[np.bool_]) -> None:

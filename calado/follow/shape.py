@@ -22,7 +22,7 @@ from calado.arrays import Codes, Floats, Matte
 from calado.follow.against import between, dot, lit_otherwise
 from calado.follow.colours import Colours
 from calado.follow.fits import Matrix
-from calado.follow.ground import Behind
+from calado.follow.ground import Backdrop
 from calado.follow.pose import Key, Mask, Pose, overlap
 
 Slices = tuple[slice, slice]
@@ -60,7 +60,7 @@ class Shown:
 
     codes: Codes
     grey: Codes
-    behind: Behind
+    behind: Backdrop
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,7 +79,7 @@ class Shape:
     with: what is neither that nor the shape there is something else, and stays so. ``roughly``, it takes half the time.
     """
 
-    def __init__(self, key: Key, keys: list[Key], behind: Behind, *, roughly: bool = False) -> None:
+    def __init__(self, key: Key, keys: list[Key], behind: Backdrop, *, roughly: bool = False) -> None:
         self._poses = [Pose(each) for each in keys]
         codes = np.concatenate([each.codes[each.matte > 0.9] for each in keys])
         self._own = Colours(codes, np.ones(len(codes), np.float32))
@@ -94,7 +94,7 @@ class Shape:
         self._last, self._grey, self._lost = key.matte, key.grey, False
         whole = (slice(0, key.grey.shape[0]), slice(0, key.grey.shape[1]))
         away = _gathered(self._evidence(Shown(key.codes, key.grey, behind), whole)) > 0
-        self._else = (away & behind.known & (cv2.dilate(key.matte, _disc(5)) < 0.1)).astype(np.float32)
+        self._else = (away & behind.whole.known & (cv2.dilate(key.matte, _disc(5)) < 0.1)).astype(np.float32)
 
     def step(self, now: Shown) -> Cut:
         """Return the shape in the next frame."""
@@ -124,7 +124,7 @@ class Shape:
         at = (slice(0, now.grey.shape[0]), slice(0, now.grey.shape[1]))
         self._else = np.zeros_like(self._else)
         away = _gathered(self._evidence(now, at)) > 0
-        _, labels, about, _ = cv2.connectedComponentsWithStats((away & now.behind.known).astype(np.uint8))
+        _, labels, about, _ = cv2.connectedComponentsWithStats((away & now.behind.whole.known).astype(np.uint8))
         for piece in np.argsort(-about[1:, cv2.CC_STAT_AREA])[:3] + 1:
             if about[piece, cv2.CC_STAT_AREA] < 2 * LOST * self._area:
                 return None
@@ -168,9 +168,9 @@ class Shape:
         off -= np.median(off[body], axis=0)
         return laid if float((np.abs(off).max(axis=2)[body] < OTHERWISE).mean()) > SAME else None
 
-    def _evidence(self, now: Shown, at: Slices) -> Floats:
+    def _evidence(self, now: Shown, at: Slices, own: Floats | None = None) -> Floats:
         """Return what colours and the ground say, as a logarithm of likelihood, shape (H, W): above 0 for the shape."""
-        own = self._own.log(now.codes[at])
+        own = self._own.log(now.codes[at]) if own is None else own
         behind = now.behind.within(at)
         codes = now.codes[at].astype(np.float32)
         apart = codes - behind.codes
@@ -184,12 +184,13 @@ class Shape:
     def _cut(self, now: Shown, at: Slices, prior: Matte, *, as_one: bool) -> Cut:
         away = signed(prior > 0.5)
         place = np.clip(away / PLACE, -4, 4)
-        known = now.behind.known[at]
+        known = now.behind.within(at).known
         weight = np.where(known, 1.5 if as_one else 0.5, 1.0)
-        evidence = self._evidence(now, at) - ELSE * (self._else[at] > 0.5)
+        own = self._own.log(now.codes[at])
+        evidence = self._evidence(now, at, own) - ELSE * (self._else[at] > 0.5)
         likely = _gathered(evidence + weight * place) > 0
         found = self._pieces(likely & (away > -FARTHEST), prior > 0.5)
-        found = found | self._come_out(likely & known & ~found, self._own.log(now.codes[at]), evidence)
+        found = found | self._come_out(likely & known & ~found, own, evidence)
         soft = self._softened(now, at, prior, found, evidence < SHINES, as_one=as_one)
         matte = np.zeros_like(self._last)
         matte[at] = soft

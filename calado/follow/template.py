@@ -12,7 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes, Floats
+from calado.compiled import compiled
 from calado.follow.fits import Kind, Matrix, Points, carried, shift
+from calado.lifelong import Lifelong
 
 #: pixels around the region's box that belong to its patch
 ROOM = 12
@@ -27,6 +29,10 @@ EDGE = 5
 SHUTTERS, UNKNOWN, TOLD = (0.0, 0.15, 0.3, 0.5, 0.75, 1.0), 0.5, 0.3
 #: takes what is flat or sloped away
 _AWAY = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
+#: pixels from which noise is read, and how far what is laid on the reference is off
+SOME, SOME_OFF = 20_000, 5_000
+#: the halved of a picture, made once: it is read through many matrices
+_halved: Lifelong[Codes, Codes] = Lifelong(lambda grey: np.asarray(cv2.pyrDown(grey), np.uint8))
 _COUNT: dict[Kind, int] = {"place": 2, "similar": 4, "skewed": 6, "perspective": 8}
 
 
@@ -58,6 +64,24 @@ class Template:
         self.codes = np.ascontiguousarray(grey[box])
         self._levels = [self._level(grey, side) for side in SIDES]
         self._tile = max(int(self.side / 9), 11)
+        self._weight = self._blurred(self.mask) + np.float32(1e-6)
+        self._was = self._spread(self.codes.astype(np.float32))
+
+    def _blurred(self, codes: Floats) -> Floats:
+        return np.asarray(cv2.blur(codes, (self._tile, self._tile)), np.float32)
+
+    def _mean(self, codes: Floats) -> Floats:
+        """Return means around each pixel, of the region alone."""
+        return self._blurred(codes * self.mask) / self._weight
+
+    def _spread(self, codes: Floats) -> tuple[Floats, Floats]:
+        """Return mean and variance around each pixel.
+
+        Noise is alike nowhere: what it adds is left out; of what is nearly all noise most stays.
+        """
+        mean = self._mean(codes)
+        varied = self._mean(codes * codes) - mean * mean
+        return mean, np.maximum(varied - np.float32(noise_of(codes) ** 2), np.float32(0.3) * varied)
 
     def cropped(self, matrix: Matrix, grey: Codes) -> Codes:
         """Return what a frame shows where the region is, laid on the reference's pixels."""
@@ -68,18 +92,9 @@ class Template:
 
         Where nothing is to be correlated it is 0; outside of the region NaN.
         """
-        now, was = self.cropped(matrix, grey).astype(np.float32), self.codes.astype(np.float32)
-        box = (self._tile, self._tile)
-        weight = cv2.blur(self.mask, box) + 1e-6
-
-        def mean(codes: Floats) -> Floats:
-            return np.asarray(cv2.blur(codes * self.mask, box) / weight, np.float32)
-
-        m1, m2 = mean(now), mean(was)
-        v1, v2 = mean(now * now) - m1 * m1, mean(was * was) - m2 * m2
-        # noise is alike nowhere: what it adds to either is left out, of one that is nearly all noise most stays
-        v1, v2 = (np.maximum(v - noise_of(codes) ** 2, 0.3 * v) for v, codes in ((v1, now), (v2, was)))
-        made = (mean(now * was) - m1 * m2) / np.sqrt(np.maximum(v1, 1.5) * np.maximum(v2, 1.5))
+        now = self.cropped(matrix, grey).astype(np.float32)
+        (m1, v1), (m2, v2) = self._spread(now), self._was
+        made = (self._mean(now * self.codes) - m1 * m2) / np.sqrt(np.maximum(v1, 1.5) * np.maximum(v2, 1.5))
         return np.asarray(np.where(self.mask > 0, made, np.nan), np.float32)
 
     def refined(
@@ -181,21 +196,64 @@ def _closer(level: _Level, matrix: Matrix, grey: Codes, count: int, trust: Float
 
 def _off(now: Floats, was: Floats, trust: Floats | None) -> tuple[Floats, Floats, float]:
     """Return by how much pixels are off once the light is the same, their weights, and the share that agrees."""
+    off, weight = np.empty_like(now), np.empty_like(now)
     base = np.ones_like(now) if trust is None else trust
-    weight = base
-    off, spread = now - was, 1.0
+    spread, agreed = _weigh(now, was, base, off, weight)
+    return off, weight, agreed if spread < 25 else 0.3 * agreed
+
+
+@compiled("void(float32[::1], float32[::1], float32[::1], float32[::1])", fastmath=True)
+def _lit_alike(now, was, weight, off):  # type: ignore[no-untyped-def]
+    """Fill ``off`` with by how much pixels differ once gain and offset of the light are the same, by their weights."""
+    total, a, b = 1e-6, 0.0, 0.0
+    for i in range(now.size):
+        total += weight[i]
+        a += weight[i] * now[i]
+        b += weight[i] * was[i]
+    m1, m2 = np.float32(a / total), np.float32(b / total)
+    varied, together = 0.0, 0.0
+    for i in range(now.size):
+        apart = now[i] - m1
+        varied += weight[i] * apart * apart
+        together += weight[i] * apart * (was[i] - m2)
+    gain = np.float32(min(max(together / max(varied, 1.0), GAIN[0]), GAIN[1]) if varied > total else 1.0)
+    for i in range(now.size):
+        off[i] = gain * (now[i] - m1) + m2 - was[i]
+
+
+@compiled("float64(float32[::1], float32[::1], float32)")
+def _spread_of(off, base, least):  # type: ignore[no-untyped-def]
+    """Return how far some of the pixels that count are off, as a standard deviation; -1: none of them counts."""
+    step = max(off.size // SOME_OFF, 1)
+    some = np.empty(off.size // step + 1, np.float32)
+    held = 0
+    for i in range(0, off.size, step):
+        if base[i] > least:
+            some[held] = abs(off[i])
+            held += 1
+    return max(1.4826 * np.median(some[:held]), 1.5) if held else -1.0
+
+
+@compiled("UniTuple(float64, 2)(float32[::1], float32[::1], float32[::1], float32[::1], float32[::1])", fastmath=True)
+def _weigh(now, was, base, off, weight):  # type: ignore[no-untyped-def]
+    """Fill ``off`` and ``weight``, and return how far pixels are off, and the share that is off by little."""
+    weight[:] = base
+    spread = 1.0
     for _ in range(2):
-        total = weight.sum() + 1e-6
-        m1, m2 = (weight * now).sum() / total, (weight * was).sum() / total
-        varied = float((weight * (now - m1) ** 2).sum())
-        gain = float((weight * (now - m1) * (was - m2)).sum()) / max(varied, 1.0)
-        gain = float(np.clip(gain, *GAIN)) if varied > total else 1.0
-        off = gain * (now - m1) + m2 - was
-        held = off[base > 0.5] if trust is not None and (base > 0.5).any() else off
-        spread = max(1.4826 * float(np.median(np.abs(held))), 1.5)
-        weight = base * np.clip(1 - (off / (4 * spread)) ** 2, 0, 1) ** 2
-    agreed = float((np.abs(off) < 2.5 * max(spread, 3)).mean())
-    return off.astype(np.float32), weight.astype(np.float32), agreed if spread < 25 else 0.3 * agreed
+        _lit_alike(now, was, weight, off)
+        spread = _spread_of(off, base, np.float32(0.5))
+        if spread < 0:
+            spread = _spread_of(off, base, np.float32(-1))
+        scale = np.float32(1 / (4 * spread))
+        for i in range(now.size):
+            left = off[i] * scale
+            kept = max(np.float32(1) - left * left, np.float32(0))
+            weight[i] = base[i] * kept * kept
+    little = np.float32(2.5 * max(spread, 3.0))
+    agreed = 0
+    for i in range(now.size):
+        agreed += abs(off[i]) < little
+    return spread, agreed / now.size
 
 
 def _smear(codes: Floats, path: NDArray[np.float64]) -> Floats:
@@ -219,7 +277,9 @@ def _smear(codes: Floats, path: NDArray[np.float64]) -> Floats:
 def noise_of(codes: Floats) -> float:
     """Return the standard deviation of noise, in codes, shape (H, W), as Immerkaer1996 does, by a median."""
     away = cv2.filter2D(codes, cv2.CV_32F, _AWAY)
-    return float(np.median(np.abs(away))) / (6 * 0.6745)
+    # of many pixels some tell as much
+    step = max(int(np.sqrt(away.size / SOME)), 1)
+    return float(np.median(np.abs(away[::step, ::step]))) / (6 * 0.6745)
 
 
 def _soft(codes: Codes) -> Floats:
@@ -236,7 +296,7 @@ def laid(grey: Codes, matrix: Matrix, size: tuple[int, int]) -> Codes:
     shrink = 1.0
     while growth > 2.5 and shrink > 0.1:
         # halving keeps pixel 0 on pixel 0
-        grey, shrink, growth = np.asarray(cv2.pyrDown(grey), np.uint8), shrink / 2, growth / 4
+        grey, shrink, growth = _halved(grey), shrink / 2, growth / 4
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     to = np.diag([shrink, shrink, 1.0]) @ matrix
     return np.asarray(cv2.warpPerspective(grey, to, size, flags=flags, borderMode=cv2.BORDER_REPLICATE), np.uint8)

@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
+from typing import Any
 
 import cv2
 import numpy as np
@@ -25,6 +26,9 @@ from calado.media.clips.frames import Frames
 from calado.media.clips.way import Told, Way
 from calado.render.encode import screen_codes
 
+#: between a frame's pixels and those of one half as large
+HALF = np.array([[0.5, 0, -0.25], [0, 0.5, -0.25], [0, 0, 1]])
+DOUBLE = np.linalg.inv(HALF)
 #: keeps a matte's 16-bit codes, shape (H, W), and returns the hash by which it is asked for
 Keep = Callable[[NDArray[np.uint16]], str]
 #: bytes of frames that are held between two readings
@@ -64,31 +68,45 @@ class _StoppedError(Exception):
 
 
 @dataclass(eq=False)
+class _Count:
+    """Counts frames that are done with, and goes on only while somebody wants to."""
+
+    told: Callable[[float], bool]
+    whole: int
+    done: int = 0
+
+    def tick(self) -> None:
+        """Count one."""
+        self.done += 1
+        if not self.told(min(self.done / self.whole, 1.0)):
+            raise _StoppedError
+
+
+@dataclass(eq=False)
 class _Work:
     """What is known while a shape is followed: how the camera moved, by frame."""
 
-    read: _Read
+    read: Callable[[int], tuple[Codes, Codes]]
     keys: Mapping[int, Matte]
     ways: list[range]
     at: int
-    told: Callable[[float], bool]
+    count: _Count
     camera: dict[int, Matrix | None] = field(default_factory=dict)
-    done: int = 0
+
+    @property
+    def halved(self) -> "_Work":
+        """The same at half the size."""
+
+        def read(frame: int) -> tuple[Codes, Codes]:
+            codes = _smaller(self.read(frame)[0])
+            return codes, np.asarray(cv2.cvtColor(codes, cv2.COLOR_RGB2GRAY), np.uint8)
+
+        keys = {frame: _smaller(matte) for frame, matte in self.keys.items()}
+        camera = {frame: None if each is None else HALF @ each @ DOUBLE for frame, each in self.camera.items()}
+        return _Work(read, keys, self.ways, self.at, self.count, camera)
 
     def key(self, frame: int) -> Key:
         return Key(*self.read(frame), self.keys[frame])
-
-    def tick(self) -> None:
-        """Count a frame that is done with, and go on only while somebody wants to."""
-        self.done += 1
-        if not self.told(min(self.done / self._count, 1.0)):
-            raise _StoppedError
-
-    @cached_property
-    def _count(self) -> int:
-        """How many frames are read in all."""
-        twice = sum(len(between) for _, there, between in self._stretches if there is not None)
-        return 3 * sum(len(way) for way in self.ways) + twice
 
     def read_motions(self) -> None:
         """Find the camera's motion in all frames."""
@@ -98,7 +116,7 @@ class _Work:
             camera = Camera(self.read(self.at)[1], away)
             for frame in way:
                 self.camera[frame] = camera.step(self.read(frame)[1])
-                self.tick()
+                self.count.tick()
 
     def first_ground(self, samples: list[int]) -> Ground:
         """Return the ground as the median shows it; unknown where the shape itself may have stood still."""
@@ -107,7 +125,7 @@ class _Work:
         for frame, matte in self.keys.items():
             motion = self.camera.get(frame)
             if motion is not None:
-                ground.forget(motion, stands(self.read(frame)[0], matte, ground.behind(motion)))
+                ground.forget(motion, stands(self.read(frame)[0], matte, ground.behind(motion).whole))
         return ground
 
     def ground_beside(self, samples: Mapping[int, Matte]) -> Ground:
@@ -150,7 +168,7 @@ class _Work:
             codes, grey = self.read(frame)
             behind = ground.behind(self.camera.get(frame))
             yield frame, shape.step(Shown(codes, grey, behind))
-            self.tick()
+            self.count.tick()
 
     @cached_property
     def _stretches(self) -> list[tuple[int, int | None, range]]:
@@ -162,6 +180,11 @@ class _Work:
                 assert here is not None  # for types
                 made.append((here, there, range(here + way.step, way.stop if there is None else there, way.step)))
         return made
+
+    def reads(self) -> int:
+        """Return how many frames are read in all."""
+        twice = sum(len(between) for _, there, between in self._stretches if there is not None)
+        return 3 * sum(len(way) for way in self.ways) + twice
 
 
 def followed_shape(
@@ -185,7 +208,9 @@ def followed_shape(
     first, last = way.frames
     ways = [each for each in (range(way.at + 1, last + 1), range(way.at - 1, first - 1, -1)) if each]
     motion = Motion(frames.key, way.at, middle, {way.at: Step(np.eye(3), 1.0)}, "shape")
-    work = _Work(_Read(frames, scale), keys, ways, way.at, lambda share: told(way.at, motion.steps[way.at], share))
+    count = _Count(lambda share: told(way.at, motion.steps[way.at], share), 1)
+    work = _Work(_Read(frames, scale), keys, ways, way.at, count)
+    count.whole = work.reads()
     began = keys[way.at]
 
     def step(matte: Matte, confidence: float, state: State, near: Matrix) -> Step:
@@ -210,7 +235,13 @@ def _worked(work: _Work) -> Iterator[tuple[int, Cut]]:
     every = sorted({work.at, *(frame for way in work.ways for frame in way)})
     samples = sorted({*every[:: max(len(every) // SAMPLES, 1)], *work.keys})
     work.read_motions()
-    rough = {frame: cut.matte for frame, cut in work.cut_roughly(work.first_ground(samples)) if frame in samples}
+    # where the ground is need be known no more closely than what is cut from it is grown
+    small, size = work.halved, work.keys[work.at].shape[::-1]
+    rough = {
+        frame: np.asarray(cv2.resize(cut.matte, size), np.float32)
+        for frame, cut in small.cut_roughly(small.first_ground(samples))
+        if frame in samples
+    }
     yield from work.cut(work.ground_beside({**rough, **work.keys}))
 
 
@@ -224,6 +255,12 @@ def stands(codes: Codes, matte: Matte, behind: Behind) -> NDArray[np.bool_]:
     side = (41, 41)
     share = cv2.blur((same & deep).astype(np.float32), side) / (cv2.blur(deep.astype(np.float32), side) + 1e-3)
     return np.asarray(_grown(matte) & (share > 0.4))
+
+
+def _smaller(picture: Any) -> Any:
+    """Return a picture or a matte half as large."""
+    size = max(picture.shape[1] // 2, 1), max(picture.shape[0] // 2, 1)
+    return cv2.resize(picture, size, interpolation=cv2.INTER_AREA)
 
 
 def _grown(matte: Matte, by: int = BESIDE) -> NDArray[np.bool_]:
