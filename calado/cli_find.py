@@ -19,7 +19,7 @@ from calado.render.engine import Engine
 from calado.render.source import Source
 
 #: what may be asked for, and what the core calls it
-FOUND: dict[str, Kind] = {"subjects": "subject", "faces": "face", "lettering": "text"}
+FOUND: dict[str, Kind] = {"subjects": "subject", "faces": "face", "lettering": "read"}
 
 
 def find_in(options: Namespace, source_of: Callable[[Path], Source]) -> None:
@@ -36,7 +36,8 @@ def find_in(options: Namespace, source_of: Callable[[Path], Source]) -> None:
     """
     kinds = list(FOUND.values()) if options.what == "all" else [FOUND[options.what]]
     if options.along:
-        print(json.dumps(_along(options.source, [kind for kind in kinds if kind in KINDS]), indent=2))
+        every: list[Kind] = ["text" if kind == "read" else kind for kind in kinds]
+        print(json.dumps(_along(options.source, [kind for kind in every if kind in KINDS]), indent=2))
         return
     with ExitStack() as held:
         if looks_like_clip(options.source):
@@ -72,6 +73,7 @@ def _told(offer: Offer) -> dict[str, Any]:
     told = {name: each for name, each in asdict(offer).items() if name in ("name", "certainty", "box")}
     return {
         **told,
+        **({"reads": offer.reads, "private": offer.private} if offer.reads else {}),
         "sure": offer.sure,
         "outline": offer.outline,
         "part": {name: each for name, each in part.items() if each},

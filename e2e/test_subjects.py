@@ -77,6 +77,19 @@ class Subjects(Reading):
         self.assertGreater(self.box(changed, 780, 440, 960, 600).mean(), 0.5)
         self.assertLess(self.box(changed, 20, 20, 300, 200).max(), 3)
 
+    def test_lines_are_read_and_those_that_look_private_are_concealed_at_a_press(self) -> None:
+        self.bench("Ticket booth")
+        self.begin("ellipse")
+        self.page.get_by_role("button", name="find subjects, faces, text").click()
+        self.page.get_by_role("button", name="“tel. 0555 014 2277”").wait_for()
+        self.page.get_by_role("button", name="conceal the 6 lines that look private").click()
+        self.until(lambda: len(self.regions()[-1]["parts"]) if self.regions() else 0, 6)
+        self.settled()
+        before, after = self.codes("source"), self.codes()
+        # the plate is covered, the large sign is not
+        self.assertLess(self.box(after, 115, 740, 310, 760).std(), 12)
+        self.assertLess(abs(self.box(after, 620, 90, 980, 130) - self.box(before, 620, 90, 980, 130)).max(), 3)
+
     def test_no_face_is_said(self) -> None:
         self.bench("Dusk on the cobbles")
         self.begin("ellipse")

@@ -12,7 +12,8 @@ package, are what holds.
 MODELS = """
 Models (calado/detect/models, Apache License 2.0, whose text lies beside them)
   face.tflite, face_far.tflite, face_mesh.tflite, figure.tflite, subject.tflite: MediaPipe, The MediaPipe Authors
-  lettering.onnx: PP-OCRv6, small, for detection; PaddleOCR, Baidu and the PaddlePaddle Authors
+  lettering.onnx, reading.onnx: PP-OCRv6, small, for detection and for recognition; PaddleOCR, Baidu and the
+    PaddlePaddle Authors
 """
 FONTS = """
 Fonts on paper (calado/report/fonts, whose licence lies beside them)

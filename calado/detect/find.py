@@ -4,12 +4,14 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import get_args
 
 from calado.arrays import Codes
 from calado.detect.faces import Face, find_faces
 from calado.detect.kept import FolderOf, keep, nowhere, read_kept
 from calado.detect.lettering import Line, find_lettering, joined, lines_of, shares, traces
 from calado.detect.offer import PERHAPS, Kind, Offer
+from calado.detect.reading import Reading, can_read, read_line
 from calado.detect.subjects import Subject, find_subjects
 from calado.render.encode import screen_codes
 from calado.render.engine import Engine
@@ -24,6 +26,9 @@ KEPT = 192
 NEARER, NEARLY = 3200, 1.3
 #: a line that is turned by less, in degrees, is level
 LEVEL = 0.5
+#: how sure a reading must be that a doubtful line stays one
+MAY_SAY = 0.6
+_PLACE = ("x", "y", "width", "height", "turn")
 
 
 @dataclass(frozen=True)
@@ -36,7 +41,9 @@ class Finds:
 
 _kept: OrderedDict[tuple[str, Kind], tuple[Offer, ...]] = OrderedDict()
 _folder_of: FolderOf = nowhere
-_locks: dict[Kind, threading.Lock] = {"subject": threading.Lock(), "face": threading.Lock(), "text": threading.Lock()}
+_locks: dict[Kind, threading.Lock] = {kind: threading.Lock() for kind in get_args(Kind)}
+#: what is told of a source; lines are told with what they say
+TOLD: tuple[Kind, ...] = ("subject", "face", "read")
 
 
 def find(engine: Engine, source: Source) -> Finds:
@@ -47,7 +54,7 @@ def find(engine: Engine, source: Source) -> Finds:
     ModelError
         when a model's file cannot be used.
     """
-    return _all([find_kind(engine, source, kind) for kind in _LOOKS])
+    return _all([find_kind(engine, source, kind) for kind in TOLD])
 
 
 def find_kind(engine: Engine, source: Source, kind: Kind) -> tuple[Offer, ...]:
@@ -88,7 +95,10 @@ def keep_in(folder_of: FolderOf) -> None:
 
 def known_offers(source: Source) -> tuple[Offer, ...]:
     """Return what was found in a source already; nothing is looked for."""
-    return tuple(offer for kind in _LOOKS for offer in _known(source, kind) or ())
+    known = [_known(source, kind) for kind in TOLD]
+    if known[-1] is None:
+        known[-1] = _known(source, "text")
+    return tuple(offer for each in known for offer in each or ())
 
 
 def _all(found: Sequence[tuple[Offer, ...]]) -> Finds:
@@ -111,6 +121,39 @@ def _lines(engine: Engine, source: Source) -> tuple[Offer, ...]:
         found = find_lettering(screen_codes(engine.source(source, there), source.space), smallest=0)
         lines += [each.placed(left, top, there.height, nearer.height) for each in found]
     return tuple(map(_text, joined(lines)))
+
+
+def _read_lines(engine: Engine, source: Source) -> tuple[Offer, ...]:
+    """Return the lines of lettering with what they say.
+
+    A doubtful one that can be read is one; one of which nothing can be read is none. One that is sure stays so: it may
+    be too small to be read, or written in letters that are not known here.
+    """
+    found = find_kind(engine, source, "text")
+    if not found or not can_read():
+        return found
+    window = source.full(min(1.0, NEARER / max(source.width, source.height)))
+    codes = screen_codes(engine.source(source, window), source.space)
+    made = []
+    for offer, reading in ((offer, read_in(codes, offer)) for offer in found):
+        if reading.sure:
+            made.append(replace(offer, name="text", reads=reading.text))
+        elif offer.sure or reading.certainty >= MAY_SAY:
+            made.append(offer)
+    return tuple(made)
+
+
+def read_in(codes: Codes, offer: Offer) -> Reading:
+    """Return what stands in a picture, 8-bit codes, shape (H, W, 3), where a line was found.
+
+    Raises
+    ------
+    ModelError
+        when the model's file cannot be used.
+    """
+    high = codes.shape[0]
+    x, y, width, height, turn = (float(offer.values.get(id, 0.0)) for id in _PLACE)  # type: ignore[arg-type]
+    return read_line(codes, (x * high, y * high), (width * high, height * high), turn)
 
 
 def _codes(engine: Engine, source: Source) -> Codes:
@@ -178,4 +221,5 @@ _LOOKS: Mapping[Kind, Callable[[Engine, Source], tuple[Offer, ...]]] = {
     "subject": lambda engine, source: tuple(map(_subject, find_subjects(_codes(engine, source)))),
     "face": lambda engine, source: tuple(map(face_offer, find_faces(_codes(engine, source)))),
     "text": _lines,
+    "read": _read_lines,
 }

@@ -14,6 +14,7 @@ from pathlib import Path
 from pydantic import TypeAdapter, ValidationError
 
 from calado.detect.offer import Kind, Offer
+from calado.detect.reading import can_read
 
 #: gives the folder of a picture by its key, or None where nothing is kept of it
 FolderOf = Callable[[str], Path | None]
@@ -31,6 +32,7 @@ def _state() -> str:
     content = hashlib.sha256()
     for path in sorted(Path(__file__).parent.glob("*.py")):
         content.update(path.read_bytes())
+    content.update(bytes(can_read()))
     return content.hexdigest()[:16]
 
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from calado.errors import CaladoError
 
-Name = Literal["subject", "figure", "face", "face_far", "face_mesh", "lettering"]
+Name = Literal["subject", "figure", "face", "face_far", "face_mesh", "lettering", "reading"]
 FOLDER = Path(__file__).parent / "models"
 
 
@@ -38,6 +38,9 @@ MODELS: dict[Name, Model] = {
     ),
     "lettering": Model(
         "lettering.onnx", "090f04abcd9d9a7498bc4ebf677e4cb9bdce1fe4197ddb7e529f1ef44e1ff94f", "lettering"
+    ),
+    "reading": Model(
+        "reading.onnx", "6f327246b50388f3c176ae304bd95767ea6dc0c9ae92153ef8cbe210b3c14884", "what a line says"
     ),
 }
 _guard = threading.Lock()
@@ -67,6 +70,19 @@ def run(name: Name, picture: NDArray[np.float32], folder: Path = FOLDER) -> list
 
 @lru_cache(maxsize=8)
 def _net(name: Name, folder: Path) -> tuple[cv2.dnn.Net, threading.Lock]:
+    data = model_file(name, folder)
+    read = cv2.dnn.readNetFromONNX if MODELS[name].file.endswith(".onnx") else cv2.dnn.readNetFromTFLite
+    return read(np.frombuffer(data, np.uint8)), threading.Lock()
+
+
+def model_file(name: Name, folder: Path = FOLDER) -> bytes:
+    """Return what stands in a model's file.
+
+    Raises
+    ------
+    ModelError
+        when it is missing or is not the one it should be.
+    """
     model = MODELS[name]
     path = folder / model.file
     again = "Install Calado again; all else works without it."
@@ -75,5 +91,4 @@ def _net(name: Name, folder: Path) -> tuple[cv2.dnn.Net, threading.Lock]:
     data = path.read_bytes()
     if hashlib.sha256(data).hexdigest() != model.sha256:
         raise ModelError(f"The file that finds {model.finds} is damaged. {again}")
-    read = cv2.dnn.readNetFromONNX if path.suffix == ".onnx" else cv2.dnn.readNetFromTFLite
-    return read(np.frombuffer(data, np.uint8)), threading.Lock()
+    return data

@@ -5,10 +5,12 @@ from typing import Literal
 
 import cv2
 
+from calado.detect.private import looks_private
 from calado.sheet.declare import Value
 from calado.sheet.models import Corner, Stroke
 
-Kind = Literal["subject", "face", "text"]
+#: *read* are the lines of *text* with what they say, where that can be read
+Kind = Literal["subject", "face", "text", "read"]
 #: what is doubtful is called so, and nothing covers it by itself
 PERHAPS = "perhaps "
 
@@ -26,11 +28,18 @@ class Offer:
     strokes: tuple[Stroke, ...] = ()
     #: of a face its two eyes and its mouth, as places in picture heights
     features: tuple[tuple[float, float], ...] = ()
+    #: what a line of lettering says, where that was read
+    reads: str = ""
 
     @property
     def sure(self) -> bool:
         """Whether it is what its name says."""
         return not self.name.startswith(PERHAPS)
+
+    @property
+    def private(self) -> bool:
+        """Whether what it says looks like a number, a plate or a name, for a person to decide."""
+        return bool(self.reads) and looks_private(self.reads)
 
     @property
     def outline(self) -> tuple[tuple[float, float], ...]:

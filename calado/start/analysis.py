@@ -55,7 +55,7 @@ class PictureAnalysis:
     def found(self, kind: Kind) -> tuple[Offer, ...]:
         """Return the finds of a kind, the doubtful ones left out; none where the file that finds it cannot be used."""
         try:
-            return tuple(offer for offer in self.find(kind) if offer.name == kind)
+            return tuple(offer for offer in self.find("read" if kind == "text" else kind) if offer.name == kind)
         except ModelError:
             return ()
 

@@ -90,6 +90,11 @@ def conceal_lettering(analysis: PictureAnalysis) -> Made:
     return _concealed(analysis, analysis.found("text"))
 
 
+def conceal_private(analysis: PictureAnalysis) -> Made:
+    """Return what “conceal private lettering” begins with."""
+    return _concealed(analysis, [offer for offer in analysis.found("text") if offer.private])
+
+
 def _concealed(analysis: PictureAnalysis, found: Sequence[Offer]) -> Made:
     if found:
         parts = tuple(covering(each, number) for number, each in enumerate(found, start=1))

@@ -1,17 +1,22 @@
-"""What was found in a picture and lies under a cover, counted in words."""
+"""What was found in a picture and lies under a cover, counted in words; and whether it can still be read there."""
 
+from dataclasses import dataclass
 from math import cos, radians, sin
 
 import numpy as np
 
 from calado.arrays import Matte
-from calado.detect.find import known_offers
+from calado.detect.find import known_offers, read_in
 from calado.detect.offer import Offer
+from calado.detect.reading import can_read, still_says
 from calado.inspect.compare import look_window
+from calado.render.encode import screen_codes
 from calado.render.engine import Engine, Order
 from calado.render.source import Source
 from calado.window import Window
 
+#: the longer side, in pixels, in which lines are read, and how many of them at most
+READ_SIDE, READ_AT_MOST = 2400, 8
 #: the words for one and for several of what is counted
 COUNTED = (("text", "line of text", "lines of text"), ("face", "face", "faces"))
 
@@ -33,6 +38,43 @@ def found_under(engine: Engine, source: Source, order: Order, pass_id: str) -> s
         if under:
             said.append(f"{under} of {len(offers)} {many if len(offers) > 1 else one}")
     return f"{' and '.join(said)} found here lie whole under it." if said else ""
+
+
+@dataclass(frozen=True)
+class Legible:
+    """What can still be read of lines that lie under a cover, and how many of them were tried."""
+
+    left: tuple[str, ...] = ()
+    tried: int = 0
+
+    @property
+    def says(self) -> str:
+        """What was found, in a sentence; "" where no line was tried."""
+        if self.left:
+            return f"Still to be read under it: {', '.join(f'“{each}”' for each in self.left)}."
+        if not self.tried:
+            return ""
+        lines = "the line" if self.tried == 1 else f"{self.tried} lines"
+        return f"Under it {lines} cannot be read here any more; who knows the font can still try."
+
+
+def read_under(engine: Engine, source: Source, order: Order, pass_id: str) -> Legible:
+    """Return what can still be read under the covers of a pass.
+
+    Of the lines that were read in the source those are tried that lie whole under it. What this program does not read
+    somebody may still know.
+    """
+    window = look_window(source, READ_SIDE)
+    whole = _hidden(engine, source, order, window, pass_id)
+    if whole is None or not can_read():
+        return Legible()
+    under = [each for each in known_offers(source) if each.reads and _lies_under(each, whole, window.pixel)]
+    if not under:
+        return Legible()
+    codes = screen_codes(engine.picture(source, order, window), source.space)
+    tried = under[:READ_AT_MOST]
+    left = tuple(each.reads for each in tried if still_says(each.reads, read_in(codes, each).text))
+    return Legible(left, len(tried))
 
 
 def lies_under_a_cover(engine: Engine, source: Source, order: Order, offer: Offer) -> bool:

@@ -6,6 +6,7 @@ from calado.start.makers import (
     conceal,
     conceal_faces,
     conceal_lettering,
+    conceal_private,
     graduated,
     grain,
     hot_spot,
@@ -106,6 +107,15 @@ STARTERS: tuple[Starter, ...] = (
         ("number plate", "licence plate", "hide number", "hide plate", "redact text", "number", "text", "letters"),
         "concealed lettering",
         conceal_lettering,
+        asked=True,
+    ),
+    Starter(
+        "conceal-private",
+        "Conceal private lettering",
+        "Inside lines that read like a number, a plate or a name, else a rectangle: a solid cover. See what is left.",
+        ("number plate", "phone number", "telephone", "name", "address", "private", "personal data"),
+        "concealed private lettering",
+        conceal_private,
         asked=True,
     ),
     Starter(

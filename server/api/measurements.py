@@ -13,7 +13,7 @@ from calado.inspect.look.second_look import second_look
 from calado.inspect.meter import meter_of
 from calado.inspect.scope_image import Scoped, encoded_scope, histogram_of
 from calado.inspect.surround import surround_of
-from calado.start.proof import found_under
+from calado.start.proof import Legible, found_under, read_under
 from server.api.at import DRAFT, REFUSED, At, kept
 from server.api.described import gives
 from server.api.schemas.measurements import FindingOut, HistogramIn, HistogramOut, MeterIn, MeterOut, ScopeIn
@@ -36,10 +36,11 @@ def meter(request: HttpRequest, project: str, shot: str, draft: str, query: Quer
     about = surround_of(looked, each)
     gone = concealed is not None and not concealed.weak and concealed.detail_left == 0
     under = found_under(ENGINE, at.source, at.order(), each.id) if gone else ""
+    still = read_under(ENGINE, at.source, at.order(), each.id) if concealed and not gone else Legible()
     return MeterOut(
         **asdict(read),
-        concealed=f"{concealed.says} {under}".strip() if concealed else "",
-        weak=bool(concealed and concealed.weak),
+        concealed=" ".join(filter(None, (concealed.says, under, still.says))) if concealed else "",
+        weak=bool(concealed and (concealed.weak or still.left)),
         **asdict(about),
     )
 

@@ -58,7 +58,10 @@ class PlaceOut(Schema):
 
 
 class OfferOut(Schema):
-    """A find and the part it would be; its ``box``, and the corners of its ``outline``, in picture heights."""
+    """A find and the part it would be; its ``box``, and the corners of its ``outline``, in picture heights.
+
+    ``reads`` is what a line says, where that was read; ``private``: it may be a number, a plate or a name.
+    """
 
     name: str
     certainty: float
@@ -68,6 +71,8 @@ class OfferOut(Schema):
     values: ParameterValues
     points: tuple[Corner, ...]
     strokes: tuple[Stroke, ...]
+    reads: str
+    private: bool
 
 
 class FindsOut(Schema):

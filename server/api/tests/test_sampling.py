@@ -2,6 +2,7 @@
 
 import io
 import time
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,7 @@ from PIL import Image
 from server.api.tests.support import Place, whole
 from server.jobs.writing import run_export
 
+DEMO = Path(__file__).parents[3] / "demo"
 LIGHTS = {"id": "a", "kind": "luminance"}
 SPOT = {"id": "a", "kind": "ellipse", "values": {"x": 0.4, "y": 0.3, "width": 0.2, "height": 0.2}}
 STROKE = {"points": [0.3, 0.5, 1.0, 0.6, 0.5, 0.5], "size": 0.1}
@@ -133,6 +135,22 @@ class Finds(OnTheLights):
         self.assertEqual(len(places), 1)
         self.assertAlmostEqual(places[0]["box"][0] + places[0]["box"][2] / 2, 1.0, delta=0.02)
         self.assertIn("There is no region", self.ask("further", sheet(SPOT), 422, region="nowhere")["title"])
+
+    def test_lines_say_what_they_say_and_what_small_cells_leave_of_them(self) -> None:
+        shot = self.upload(self.project, (DEMO / "stills" / "e_booth.png").read_bytes())["id"]
+        address = f"/projects/{self.project}/shots/{shot}"
+        found = self.call("GET", f"{address}/found")["offers"]
+        plate = next(each for each in found if each["reads"] == "LMP 4072")
+        self.assertTrue(plate["private"])
+        self.assertFalse(any(each["reads"] or each["private"] for each in found if each["name"] == "face"))
+        wide = {**plate["values"], "width": plate["values"]["width"] + 0.02, "height": plate["values"]["height"] + 0.02}
+        region = {"id": "r", "name": "plate", "parts": [{"id": "a", "kind": "rectangle", "values": wide}]}
+        for size, said, weak in ((0.003, "Still to be read under it: “LMP 4072”.", True), (0.03, "can still try", False)):
+            each = {"id": "p", "name": "Cover", "region": "r", "inside": {"mosaic": {"size": size}}}
+            draft = {"version": 2, "regions": [region], "passes": [each]}
+            told = self.on_draft(f"{address}/meter", {"sheet": draft, "pass_id": "p"})
+            self.assertIn(said, told["concealed"])
+            self.assertTrue(told["weak"] or not weak)
 
     def test_a_brush_for_the_edge(self) -> None:
         made = self.call("GET", f"{self.address}/touch?x=0.5&y=0.3")

@@ -3709,6 +3709,8 @@ export interface components {
         /**
          * OfferOut
          * @description A find and the part it would be; its ``box``, and the corners of its ``outline``, in picture heights.
+         *
+         *     ``reads`` is what a line says, where that was read; ``private``: it may be a number, a plate or a name.
          */
         OfferOut: {
             /** Name */
@@ -3729,6 +3731,10 @@ export interface components {
             points: number[][];
             /** Strokes */
             strokes: components["schemas"]["Stroke"][];
+            /** Reads */
+            reads: string;
+            /** Private */
+            private: boolean;
         };
         /**
          * BrushFitIn

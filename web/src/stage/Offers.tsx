@@ -1,4 +1,4 @@
-/** What was found, where it lies: a thin box with its name, to be chosen in the tray. */
+/** What was found, where it lies: a thin box with its name, to be chosen in the tray; unbroken where it looks private. */
 
 import { useBench } from "../bench/store";
 import type { Point } from "../document/zoom";
@@ -19,13 +19,14 @@ export function Offers({ frame }: { readonly frame: Frame }) {
     const wide = name.length * 6.6 + 10;
     return (
       <g key={offer.box.join(" ")} data-offer={offer.name}>
-        <Line d={pathsOf([{ points: corners, closed: true }], (corner) => corner)} width={1} dash="5 4" />
-        <g transform={chipAt(corners, wide)}>
+        <Line d={pathsOf([{ points: corners, closed: true }], (corner) => corner)} width={1} dash={offer.private ? undefined : "5 4"} />
+        {/* what a line says stands there already */}
+        {offer.reads === "" && <g transform={chipAt(corners, wide)}>
           <rect width={wide} height={CHIP} rx="2" fill="oklch(.12 0 0 / .7)" />
           <text x="5" y="12.500" fill="oklch(.97 0 0)" fontSize="11">
             {name}
           </text>
-        </g>
+        </g>}
       </g>
     );
   });

@@ -14,9 +14,9 @@ const FoundAlong = lazy(async () => ({ default: (await import("./FoundAlong")).F
 /** So many of a kind are named in full. */
 const MANY = 3;
 
-function concealAll(): void {
+function conceal(starter: string): void {
   useBench.setState({ suggestions: [] });
-  void beginStarter("conceal", null);
+  void beginStarter(starter, null);
 }
 
 export function Finds({ draw }: { readonly draw: Draw }) {
@@ -24,6 +24,7 @@ export function Finds({ draw }: { readonly draw: Draw }) {
   const at = useBench((state) => (state.clip ? state.at : null));
   const [says, setSays] = useState("");
   const [along, setAlong] = useState(false);
+  const secret = offers.filter((offer) => offer.private).length;
   const look = async () => {
     setSays("Looking…");
     const found = await findAll();
@@ -50,13 +51,21 @@ export function Finds({ draw }: { readonly draw: Draw }) {
         </Suspense>
       )}
       {offers.some((offer) => offer.name === "face" || offer.name === "text") && (
-        <Button onClick={concealAll}>conceal all faces and text</Button>
+        <Button onClick={() => conceal("conceal")}>conceal all faces and text</Button>
+      )}
+      {secret > 0 && (
+        <Button
+          title="They read like a number, a plate or a name. See whether these are all"
+          onClick={() => conceal("conceal-private")}
+        >
+          {secret === 1 ? "conceal the line that looks private" : `conceal the ${secret} lines that look private`}
+        </Button>
       )}
       {offers.map((offer, index) => {
         const sure = `${Math.round(offer.certainty * 100)} % sure`;
         const name = nameOf(offers, index);
         // of many of a kind the number is enough: their names stand on the picture
-        const many = offers.filter((each) => each.name === offer.name).length > MANY;
+        const many = offer.reads === "" && offers.filter((each) => each.name === offer.name).length > MANY;
         return (
           <Button
             key={offer.box.join(" ")}
@@ -64,7 +73,7 @@ export function Finds({ draw }: { readonly draw: Draw }) {
             aria-label={`${name}, ${sure}`}
             onClick={() => void beginOffer(draw, offer)}
           >
-            {many && !name.endsWith(" 1") ? name.replace(`${offer.name} `, "") : many ? name : `${name}, ${sure}`}
+            {offer.reads !== "" ? name : many && !name.endsWith(" 1") ? name.replace(`${offer.name} `, "") : many ? name : `${name}, ${sure}`}
           </Button>
         );
       })}
@@ -72,9 +81,10 @@ export function Finds({ draw }: { readonly draw: Draw }) {
   );
 }
 
-/** “face 1”, “face 2” where there are several. */
+/** “face 1”, “face 2” where there are several; of a line that was read what it says. */
 export function nameOf(offers: readonly Offer[], index: number): string {
-  const { name = "" } = offers[index] ?? {};
+  const { name = "", reads = "" } = offers[index] ?? {};
+  if (reads !== "") return `“${reads}”`;
   const same = offers.filter((each) => each.name === name);
   return same.length > 1 ? `${name} ${offers.slice(0, index + 1).filter((each) => each.name === name).length}` : name;
 }
