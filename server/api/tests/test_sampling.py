@@ -145,7 +145,10 @@ class Finds(OnTheLights):
         self.assertFalse(any(each["reads"] or each["private"] for each in found if each["name"] == "face"))
         wide = {**plate["values"], "width": plate["values"]["width"] + 0.02, "height": plate["values"]["height"] + 0.02}
         region = {"id": "r", "name": "plate", "parts": [{"id": "a", "kind": "rectangle", "values": wide}]}
-        for size, said, weak in ((0.003, "Still to be read under it: “LMP 4072”.", True), (0.03, "can still try", False)):
+        for size, said, weak in (
+            (0.003, "Still to be read under it: “LMP 4072”.", True),
+            (0.03, "can still try", False),
+        ):
             each = {"id": "p", "name": "Cover", "region": "r", "inside": {"mosaic": {"size": size}}}
             draft = {"version": 2, "regions": [region], "passes": [each]}
             told = self.on_draft(f"{address}/meter", {"sheet": draft, "pass_id": "p"})
