@@ -137,7 +137,7 @@ def _read_lines(engine: Engine, source: Source) -> tuple[Offer, ...]:
     made = []
     for offer, reading in ((offer, read_in(codes, offer)) for offer in found):
         if reading.sure:
-            made.append(replace(offer, name="text", reads=reading.text))
+            made.append(replace(offer, name="text", reads=reading.text, over=reading.over))
         elif offer.sure or reading.certainty >= MAY_SAY:
             made.append(offer)
     return tuple(made)
@@ -146,6 +146,8 @@ def _read_lines(engine: Engine, source: Source) -> tuple[Offer, ...]:
 def read_in(codes: Codes, offer: Offer) -> Reading:
     """Return what stands in a picture, 8-bit codes, shape (H, W, 3), where a line was found.
 
+    One that was read already is read the same way up.
+
     Raises
     ------
     ModelError
@@ -153,7 +155,8 @@ def read_in(codes: Codes, offer: Offer) -> Reading:
     """
     high = codes.shape[0]
     x, y, width, height, turn = (float(offer.values.get(id, 0.0)) for id in _PLACE)  # type: ignore[arg-type]
-    return read_line(codes, (x * high, y * high), (width * high, height * high), turn)
+    ways = (offer.over,) if offer.reads else (False, True)
+    return read_line(codes, (x * high, y * high), (width * high, height * high), turn, ways)
 
 
 def _codes(engine: Engine, source: Source) -> Codes:

@@ -28,8 +28,9 @@ class Offer:
     strokes: tuple[Stroke, ...] = ()
     #: of a face its two eyes and its mouth, as places in picture heights
     features: tuple[tuple[float, float], ...] = ()
-    #: what a line of lettering says, where that was read
+    #: what a line of lettering says, where that was read, and whether it is upside down
     reads: str = ""
+    over: bool = False
 
     @property
     def sure(self) -> bool:

@@ -7,7 +7,7 @@ classification, Graves2006; the surest letter of each place).
 
 import re
 import threading
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from difflib import SequenceMatcher
 from functools import lru_cache
 from importlib.util import find_spec
@@ -34,10 +34,11 @@ _guard = threading.Lock()
 
 @dataclass(frozen=True)
 class Reading:
-    """What a line says, and how sure its letters are on the whole, 0…1."""
+    """What a line says, how sure its letters are on the whole, 0…1, and whether it is upside down."""
 
     text: str
     certainty: float
+    over: bool = False
 
     @property
     def sure(self) -> bool:
@@ -53,19 +54,25 @@ def can_read() -> bool:
     return find_spec("onnxruntime") is not None
 
 
-def read_line(codes: Codes, place: tuple[float, float], size: tuple[float, float], turn: float) -> Reading:
+def read_line(
+    codes: Codes,
+    place: tuple[float, float],
+    size: tuple[float, float],
+    turn: float,
+    ways: tuple[bool, ...] = (False, True),
+) -> Reading:
     """Return what a line says in a picture of 8-bit codes, shape (H, W, 3).
 
-    ``place`` is the line's middle, ``size`` its length and height, in pixels; ``turn`` in degrees, clockwise.
+    ``place`` is the line's middle, ``size`` its length and height, in pixels; ``turn`` in degrees, clockwise;
+    ``ways`` is whether it may stand upright, and upside down.
 
     Raises
     ------
     ModelError
         when the model's file cannot be used.
     """
-    return max(
-        (_read(_level(codes, place, size, turn + over)) for over in (0.0, 180.0)), key=lambda each: each.certainty
-    )
+    read = [replace(_read(_level(codes, place, size, turn + 180 * over)), over=over) for over in ways]
+    return max(read, key=lambda each: each.certainty)
 
 
 def still_says(text: str, read: str) -> bool:
@@ -119,7 +126,7 @@ def _opened() -> "tuple[onnxruntime.InferenceSession, list[str]]":
 
     options: Any = onnxruntime.SessionOptions()
     options.log_severity_level = 3
-    options.intra_op_num_threads = 1
+    options.intra_op_num_threads = 2
     session = onnxruntime.InferenceSession(model_file("reading"), options, providers=["CPUExecutionProvider"])
     letters = session.get_modelmeta().custom_metadata_map["character"].split("\n")
     return session, [*letters, " "]

@@ -17,6 +17,8 @@ from calado.window import Window
 
 #: the longer side, in pixels, in which lines are read, and how many of them at most
 READ_SIDE, READ_AT_MOST = 2400, 8
+#: so many of them are named
+NAMED = 2
 #: the words for one and for several of what is counted
 COUNTED = (("text", "line of text", "lines of text"), ("face", "face", "faces"))
 
@@ -51,7 +53,8 @@ class Legible:
     def says(self) -> str:
         """What was found, in a sentence; "" where no line was tried."""
         if self.left:
-            return f"Still to be read under it: {', '.join(f'“{each}”' for each in self.left)}."
+            named = ", ".join(f"“{each}”" for each in self.left[:NAMED])
+            return f"Still to be read: {named}{f' and {more} more' if (more := len(self.left) - NAMED) > 0 else ''}."
         if not self.tried:
             return ""
         lines = "the line" if self.tried == 1 else f"{self.tried} lines"

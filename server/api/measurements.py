@@ -37,9 +37,12 @@ def meter(request: HttpRequest, project: str, shot: str, draft: str, query: Quer
     gone = concealed is not None and not concealed.weak and concealed.detail_left == 0
     under = found_under(ENGINE, at.source, at.order(), each.id) if gone else ""
     still = read_under(ENGINE, at.source, at.order(), each.id) if concealed and not gone else Legible()
+    said = [concealed.says, under] if concealed else []
+    # what can be read comes before all else
+    told = [still.says, *said] if still.left else [*said, still.says]
     return MeterOut(
         **asdict(read),
-        concealed=" ".join(filter(None, (concealed.says, under, still.says))) if concealed else "",
+        concealed=" ".join(filter(None, told)),
         weak=bool(concealed and (concealed.weak or still.left)),
         **asdict(about),
     )

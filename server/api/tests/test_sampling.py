@@ -146,7 +146,7 @@ class Finds(OnTheLights):
         wide = {**plate["values"], "width": plate["values"]["width"] + 0.02, "height": plate["values"]["height"] + 0.02}
         region = {"id": "r", "name": "plate", "parts": [{"id": "a", "kind": "rectangle", "values": wide}]}
         for size, said, weak in (
-            (0.003, "Still to be read under it: “LMP 4072”.", True),
+            (0.003, "Still to be read: “LMP 4072”.", True),
             (0.03, "can still try", False),
         ):
             each = {"id": "p", "name": "Cover", "region": "r", "inside": {"mosaic": {"size": size}}}
