@@ -22,6 +22,7 @@ from calado.media.clips.planes import Layout, Picture
 from calado.read_back.beside import carried_beside, differs_beside
 from calado.read_back.found import Gathered, ReadBack, noisy, pass_of
 from calado.read_back.heard import differs_in_sound
+from calado.read_back.legible import clip_readable
 from calado.read_back.under import left_under
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
@@ -65,6 +66,7 @@ def read_back(
             if not progress(place / count):
                 raise Cancelled
             reading.take(number, frame, written.picture(place))
+        findings += clip_readable(reading.engine, takes, Frames(written, f"written {path}"))
     return replace(reading.gathered.found(path, tuple(findings)), beside=carried_beside(path))
 
 
@@ -72,7 +74,7 @@ class _Reading:
     """Takes frames in order, and keeps what is worst."""
 
     def __init__(self, takes: list[Take], engine: Engine) -> None:
-        self._takes, self._engine = takes, engine
+        self._takes, self.engine = takes, engine
         self.gathered = Gathered()
 
     def frames(self) -> Iterator[tuple[int, int]]:
@@ -85,11 +87,11 @@ class _Reading:
         take = self._takes[number]
         size = written.width, written.height
         frames, layout = take.frames, written.layout
-        ordered = cut_to(Rendering(frames, take.order, self._engine, layout).picture(frame), size)
+        ordered = cut_to(Rendering(frames, take.order, self.engine, layout).picture(frame), size)
         before = cut_to(self._plain(frames, frame, layout), size)
         source, order = frames.source(frame), take.order.at(frame)
         all_hidden = np.zeros((size[1], size[0]), bool)
-        for cover, held in self._engine.hidden(source, order, source.full()):
+        for cover, held in self.engine.hidden(source, order, source.full()):
             upright = np.ones((source.height, source.width), np.float32) if held is None else held
             hidden = matte_as_stored(upright, frames.clip.facts.turn)[: size[1], : size[0]] >= 0.999
             all_hidden |= hidden
@@ -105,7 +107,7 @@ class _Reading:
         stored = frames.clip.picture(frame)
         if stored.layout == layout:
             return stored
-        return Rendering(frames, ClipOrder(EMPTY_SHEET), self._engine, layout).picture(frame)
+        return Rendering(frames, ClipOrder(EMPTY_SHEET), self.engine, layout).picture(frame)
 
 
 def _differs(takes: list[Take], written: Clip) -> Iterator[str]:

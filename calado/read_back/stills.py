@@ -15,6 +15,7 @@ from calado.media.clips.frames import Frames
 from calado.media.reading import RowReader, carries_picture, rows_of
 from calado.media.write import Target
 from calado.read_back.found import Gathered, ReadBack, noisy, pass_of
+from calado.read_back.legible import still_readable
 from calado.read_back.under import LeftInBands
 from calado.region.solve.matting_store import SolvedStore
 from calado.render.assets import NO_ASSETS, Assets
@@ -48,9 +49,12 @@ def read_back_still(
     MediaError
         when it cannot be read.
     """
-    rows = _rows(Engine(EXPORT_CACHE_BYTES, assets, solved), source, order, target, shape, cutout)
+    engine = Engine(EXPORT_CACHE_BYTES, assets, solved)
+    rows = _rows(engine, source, order, target, shape, cutout)
     gathered = Gathered()
     findings = _compare(rows, order, path, target, gathered, None, progress)
+    if not cutout and (rows.width, rows.height) == (source.width, source.height):
+        findings += still_readable(engine, source, order, path)
     return gathered.found(path, tuple(findings))
 
 

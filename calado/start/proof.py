@@ -67,17 +67,20 @@ def read_under(engine: Engine, source: Source, order: Order, pass_id: str) -> Le
     Of the lines that were read in the source those are tried that lie whole under it. What this program does not read
     somebody may still know.
     """
-    window = look_window(source, READ_SIDE)
-    whole = _hidden(engine, source, order, window, pass_id)
-    if whole is None or not can_read():
+    read = [each for each in known_offers(source) if each.reads] if can_read() else []
+    tried = lines_under(engine, source, order, pass_id, read)[:READ_AT_MOST]
+    if not tried:
         return Legible()
-    under = [each for each in known_offers(source) if each.reads and _lies_under(each, whole, window.pixel)]
-    if not under:
-        return Legible()
-    codes = screen_codes(engine.picture(source, order, window), source.space)
-    tried = under[:READ_AT_MOST]
+    codes = screen_codes(engine.picture(source, order, look_window(source, READ_SIDE)), source.space)
     left = tuple(each.reads for each in tried if still_says(each.reads, read_in(codes, each).text))
     return Legible(left, len(tried))
+
+
+def lines_under(engine: Engine, source: Source, order: Order, pass_id: str, lines: list[Offer]) -> list[Offer]:
+    """Return which of some lines lie whole under the covers of a pass."""
+    window = look_window(source, READ_SIDE)
+    whole = _hidden(engine, source, order, window, pass_id) if lines else None
+    return [] if whole is None else [each for each in lines if _lies_under(each, whole, window.pixel)]
 
 
 def lies_under_a_cover(engine: Engine, source: Source, order: Order, offer: Offer) -> bool:

@@ -223,3 +223,29 @@ class Exports(unittest.TestCase):
             told = json.loads(done.stdout)
             self.assertEqual(bool(told["findings"]), bool(code))
             self.assertEqual(told["covers"][0]["surely"] > MOST_LEFT, bool(code))
+
+
+def plated(frame: int, size: tuple[int, int]) -> np.ndarray:
+    """Return a frame in which a plate stands that can be read."""
+    wide, high = size
+    codes = np.full((high, wide, 3), 150, np.uint8)
+    cv2.rectangle(codes, (200, 120), (440, 190), (235, 235, 230), -1)
+    cv2.putText(codes, "LMP 4072", (215, 170), cv2.FONT_HERSHEY_SIMPLEX, 1.4, (20, 20, 20), 3, cv2.LINE_AA)
+    return codes
+
+
+class Legible(unittest.TestCase):
+    def test_a_plate_under_small_cells_is_read_in_the_clip_and_under_large_ones_is_not(self) -> None:
+        with TemporaryDirectory() as name:
+            folder = Path(name)
+            file = make(folder / "a.mp4", 6, size=(640, 360), scene=plated)
+            place = {"x": 320 / 360, "y": 155 / 360, "width": 260 / 360, "height": 90 / 360}
+            region = Region(id="r", name="plate", parts=(Part(id="o", kind="rectangle", values=place),))
+            with Clip(file) as clip:
+                held = Frames(clip, "plated")
+                for size, says in ((0.012, ["“LMP 4072” can still be read under “Cover” in frame 0."]), (0.12, [])):
+                    each = Pass(id="p", name="Cover", region="r", inside={"mosaic": {"size": size}})
+                    take = Take(lambda: held, file, ClipOrder(Sheet(regions=(region,), passes=(each,))))
+                    out = folder / "out.mp4"
+                    export_takes([take], out, ClipTarget("h264"))
+                    self.assertEqual([s for s in read_back([take], out).findings if "be read" in s], says)

@@ -28,11 +28,13 @@ from calado.read_back.found import MOST_LEFT, ReadBack
 from calado.read_back.stills import read_back_archive, read_back_still
 from calado.render.engine import Order
 from calado.render.resolve import resolve
-from calado.render.source import source_of
+from calado.render.source import Source, source_of
 from calado.sheet.models import Part, Pass, Region, Sheet
 from calado.sheet.steps import sheet_data
 from calado.tests.test_read_back import COVERS
 
+DEMO = Path(__file__).parents[2] / "demo"
+SOLID = {"solid": {"amount": 1.0}}
 PLATE = Part(id="o", kind="rectangle", values={"x": 0.7, "y": 0.5, "width": 0.8, "height": 0.6})
 TARGETS = (
     Target("png"),
@@ -42,6 +44,13 @@ TARGETS = (
     Target("jpeg", 8, 30),
     Target("exr", 16),
 )
+
+
+def booth() -> Source:
+    """Return the ticket booth, on which there is something to be read."""
+    codes = np.asarray(Image.open(DEMO / "stills" / "e_booth.png").convert("RGB"), np.float64) / 255
+    light = SRGB.transfer.decode(codes).astype(np.float32)
+    return source_of(np.ascontiguousarray(np.moveaxis(light, -1, 0)), SRGB, "booth read back")
 
 
 def sheet(inside: dict[str, Any], **more: Any) -> Sheet:
@@ -187,3 +196,31 @@ class Stills(unittest.TestCase):
 def replace_passes(made: Sheet) -> Sheet:
     """Return a sheet without its passes."""
     return made.model_copy(update={"passes": ()})
+
+
+class Legible(unittest.TestCase):
+    def test_what_can_still_be_read_in_the_file_is_a_finding(self) -> None:
+        source = booth()
+        # the sign “TICKETS” and the plate of the cart lie under it
+        sign = Part(id="o", kind="rectangle", values={"x": 0.74, "y": 0.71, "width": 0.24, "height": 0.09})
+        plate = Part(id="q", kind="rectangle", values={"x": 0.203, "y": 0.71, "width": 0.23, "height": 0.09})
+        region = Region(id="r", name="sign", parts=(sign, plate))
+        said = {}
+        small, large = {"mosaic": {"size": 0.004}}, {"mosaic": {"size": 0.04}}
+        for name, inside, target in (
+            ("small", small, Target("png", 16)),
+            ("small, jpeg", small, Target("jpeg")),
+            ("large", large, Target("jpeg")),
+            ("solid", SOLID, Target("png")),
+        ):
+            order = Order(Sheet(regions=(region,), passes=(Pass(id="p", name="Cover", region="r", inside=inside),)))
+            with TemporaryDirectory() as folder:
+                path = Path(folder) / f"a.{target.format}"
+                export_still(source, order, path, target)
+                found = read_back_still(source, order, path, target)
+            said[name] = [each for each in found.findings if "be read" in each]
+        for name, found_there in said.items():
+            if name.startswith("small"):
+                self.assertIn("“TICKETS” can still be read under “Cover”.", found_there)
+            else:
+                self.assertEqual(found_there, [], name)
