@@ -40,10 +40,10 @@ from server.bench.sources import ENGINE
 from server.projects.access import shot_called
 from server.projects.actions.looks import look_called
 
+#: starters that cover each thing in a clip for itself, since each goes its own way
+COVERS_EACH = ("conceal", "conceal-faces", "conceal-lettering", "conceal-private")
 #: starters whose region goes along with what it was laid on
-GO_ALONG = ("spotlight", "selective-focus", "conceal", "conceal-faces", "conceal-lettering", "calm-skin", "call-out")
-#: those of them that cover each thing for itself, since each goes its own way
-COVERS_EACH = ("conceal", "conceal-faces", "conceal-lettering")
+GO_ALONG = ("spotlight", "selective-focus", *COVERS_EACH, "calm-skin", "call-out")
 router = Router(tags=["draft"])
 
 

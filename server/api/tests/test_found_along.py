@@ -1,6 +1,7 @@
 """Faces and lettering along a clip: a job, its list, regions and covers begun on it, and what is refused."""
 
 import io
+from dataclasses import replace
 from typing import Any
 from unittest.mock import patch
 
@@ -118,3 +119,23 @@ class FoundAlong(Followed, TestCase):
         self.assertEqual(card.shape, (208, 208))
         self.assertGreater(abs(card.mean() - other.mean()), 10)
         self.assertEqual(self.client.get(f"/api{self.at}/square?frame=99&x=0&y=0&side=1").status_code, 422)
+
+    def test_each_line_is_covered_for_itself_but_a_region_of_the_shelf_stays_whole(self) -> None:
+        offers = tuple(
+            replace(each.best.offer, name="text", reads=reads)
+            for each, reads in zip(THINGS[:2], ("LMP 4072", "Row 7"), strict=True)
+        )
+        two = {"id": "card", "name": "card", "parts": [oval(6), {**oval(3), "id": "other"}]}
+        for starter, on, count in (
+            ("conceal-lettering", None, 2),
+            ("conceal-private", None, 1),
+            ("conceal-lettering", "card", 1),
+        ):
+            with patch("calado.start.analysis.find_kind", return_value=offers):
+                body = {"sheet": {"regions": [two]}, "what": "starter", "id": starter, "region": on}
+                made = self.on_draft(f"{self.at}/start", body)["sheet"]
+            with self.subTest(starter=starter, on=on):
+                self.assertEqual(len(made["passes"]), count)
+                self.assertEqual(len(made["regions"]), 1 + count * (on is None))
+                parts = [len(each["parts"]) for each in made["regions"]]
+                self.assertEqual(parts, [2] if on else [2] + [1] * count)
