@@ -14,7 +14,7 @@ from benchmarks.core import Row
 from benchmarks.figure import Figure
 from calado.catalogue import CATALOGUE
 from calado.clip_export import export_clip
-from calado.clip_render import ClipOrder
+from calado.clip_render import ClipOrder, Rendering
 from calado.media.clips.clip import Clip
 from calado.media.clips.convert import to_codes, to_linear, to_linear_sized
 from calado.media.clips.formats import ClipTarget
@@ -52,6 +52,22 @@ SHEET = Sheet.model_validate(
         ],
     }
 )
+#: so many covers as a page of names has lines, each turned, grown, and going its own way
+COVERS = 12
+
+
+def covered() -> Sheet:
+    """Return a sheet with covers that move, at places drawn by a seed."""
+    dice = np.random.default_rng(1)
+    regions, passes = [], []
+    for k in range(COVERS):
+        x, y, turn = dice.uniform(0.2, 1.5), dice.uniform(0.1, 0.9), dice.uniform(-40, 40)
+        values = {"y": y, "width": 0.15, "height": 0.05, "turn": turn, "feather_out": 0.004}
+        keys = {"x": {"0": {"value": x}, "143": {"value": x + 0.1}}}
+        part = {"id": "p", "kind": "rectangle", "values": values, "keys": keys}
+        regions.append({"id": f"r{k}", "name": f"line {k}", "parts": [part], "refine": {"grow": 0.004}})
+        passes.append({"id": f"c{k}", "name": "Cover", "region": f"r{k}", "inside": {"solid": {"amount": 1.0}}})
+    return Sheet.model_validate({"regions": regions, "passes": passes})
 
 
 def rows() -> list[Row]:
@@ -69,6 +85,7 @@ def rows() -> list[Row]:
             order = Order(sheet_at(SHEET, n, CATALOGUE))
             render_preview(engine, frames.sized(n, STAGE), order, whole)
 
+        lines = Rendering(frames, ClipOrder(covered()), Engine(64 * 2**20), pictures[0].layout)
         return [
             Row("planes to light", least(lambda n: to_linear(pictures[n], tags), range(12)), plain_light),
             Row(
@@ -77,6 +94,7 @@ def rows() -> list[Row]:
             ),
             Row("light to planes, chroma carried", back),
             Row("a frame played, three passes, with its JPEG", least(played, range(40, 56))),
+            Row("a frame written, twelve covers", least(lambda n: lines.picture(40 + n, pictures[n]), range(12))),
         ]
 
 

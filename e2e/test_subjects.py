@@ -55,7 +55,10 @@ class Subjects(Reading):
         self.until(lambda: len(self.part()["strokes"]), 2)
         self.page.get_by_role("button", name="leave it coarse").click()
         self.page.get_by_role("button", name="refine it").click()
-        self.page.get_by_role("button", name="leave it coarse").wait_for()
+        # it goes on, and comes to its end: how soon is the machine's matter
+        self.page.locator("[data-refining=stopped]").wait_for(state="detached")
+        self.page.locator("[data-refining]").wait_for(state="detached", timeout=120_000)
+        self.settled()
 
     def test_a_face_is_found_offered_and_calmed(self) -> None:
         self.bench("Portrait by lamplight")

@@ -242,7 +242,7 @@ class Finds(TestCase):
             self.assertEqual(known_offers(made), ())
             found = find(Engine(), made).offers
             files = sorted(Path(name).iterdir())
-            self.assertEqual([each.name.split("-")[1] for each in files], ["face", "subject", "text"])
+            self.assertEqual([each.name.split("-")[1] for each in files], ["face", "read", "subject", "text"])
             with mock.patch.object(
                 finding, "_LOOKS", dict.fromkeys(finding._LOOKS, mock.Mock(side_effect=AssertionError))
             ):
