@@ -10,6 +10,7 @@ from calado.arrays import Codes
 from calado.detect.faces import Face, find_faces
 from calado.detect.kept import FolderOf, keep, nowhere, read_kept
 from calado.detect.lettering import Line, find_lettering, joined, lines_of, shares, traces
+from calado.detect.net import ModelError
 from calado.detect.offer import PERHAPS, Kind, Offer
 from calado.detect.reading import Reading, can_read, read_line
 from calado.detect.subjects import Subject, find_subjects
@@ -134,8 +135,12 @@ def _read_lines(engine: Engine, source: Source) -> tuple[Offer, ...]:
         return found
     window = source.full(min(1.0, NEARER / max(source.width, source.height)))
     codes = screen_codes(engine.source(source, window), source.space)
+    try:
+        readings = [read_in(codes, offer) for offer in found]
+    except ModelError:  # what was found is to be covered all the same
+        return found
     made = []
-    for offer, reading in ((offer, read_in(codes, offer)) for offer in found):
+    for offer, reading in zip(found, readings, strict=True):
         if reading.sure:
             made.append(replace(offer, name="text", reads=reading.text, over=reading.over))
         elif offer.sure or reading.certainty >= MAY_SAY:

@@ -19,7 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes
-from calado.detect.net import model_file
+from calado.detect.net import ModelError, model_file
 from calado.detect.softened import softened
 
 if TYPE_CHECKING:
@@ -122,7 +122,10 @@ def _read(line: Codes) -> Reading:
 @lru_cache(maxsize=1)
 def _opened() -> "tuple[onnxruntime.InferenceSession, list[str]]":
     """Return the model, and its letters; the last of them is the space between words."""
-    import onnxruntime
+    try:
+        import onnxruntime
+    except ImportError as error:  # it is there, and does not run on this machine
+        raise ModelError(f"What reads lines cannot be used: {error}. All else works without it.") from error
 
     options: Any = onnxruntime.SessionOptions()
     options.log_severity_level = 3

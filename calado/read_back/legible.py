@@ -57,16 +57,16 @@ def _readable(engine: Engine, source: Source, order: Order, finished: Callable[[
     passes = [each for sheet in order.sheets for each in sheet.passes if _leaves(each)]
     if not passes or not can_read():
         return
+    codes: Codes | None = None
     try:
         lines = [offer for offer in find_kind(engine, source, "read") if offer.reads]
+        for each in passes:
+            for offer in lines_under(engine, source, order, each.id, lines):
+                codes = finished() if codes is None else codes
+                if codes.size and still_says(offer.reads, read_in(codes, offer).text):
+                    yield offer.reads, each.name
     except ModelError:  # said where somebody looks for lettering
         return
-    codes: Codes | None = None
-    for each in passes:
-        for offer in lines_under(engine, source, order, each.id, lines):
-            codes = finished() if codes is None else codes
-            if codes.size and still_says(offer.reads, read_in(codes, offer).text):
-                yield offer.reads, each.name
 
 
 def _screen(engine: Engine, source: Source) -> Codes:

@@ -7,6 +7,7 @@ import numpy as np
 
 from calado.arrays import Matte
 from calado.detect.find import known_offers, read_in
+from calado.detect.net import ModelError
 from calado.detect.offer import Offer
 from calado.detect.reading import can_read, still_says
 from calado.inspect.compare import look_window
@@ -72,7 +73,10 @@ def read_under(engine: Engine, source: Source, order: Order, pass_id: str) -> Le
     if not tried:
         return Legible()
     codes = screen_codes(engine.picture(source, order, look_window(source, READ_SIDE)), source.space)
-    left = tuple(each.reads for each in tried if still_says(each.reads, read_in(codes, each).text))
+    try:
+        left = tuple(each.reads for each in tried if still_says(each.reads, read_in(codes, each).text))
+    except ModelError:  # nothing is claimed
+        return Legible()
     return Legible(left, len(tried))
 
 

@@ -75,6 +75,13 @@ class Lines(TestCase):
             starter = next(each for each in STARTERS if each.id == "conceal-private")
             self.assertEqual(len(starter.make(analyse(Engine(), source)).parts), 1)
 
+    def test_where_what_reads_cannot_be_used_lines_are_found_all_the_same(self) -> None:
+        source = replace(source_from("e_booth"), key="unreadable")
+        with mock.patch("calado.detect.find.read_line", side_effect=ModelError("It is gone.")):
+            found = find_kind(Engine(), source, "read")
+        self.assertEqual(found, find_kind(Engine(), source, "text"))
+        self.assertGreater(len(found), 10)
+
     def test_a_model_that_is_missing_is_said(self) -> None:
         with self.assertRaisesRegex(ModelError, "is missing. Install Calado again"):
             model_file("reading", Path(__file__).parent)

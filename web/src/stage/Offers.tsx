@@ -21,12 +21,14 @@ export function Offers({ frame }: { readonly frame: Frame }) {
       <g key={offer.box.join(" ")} data-offer={offer.name}>
         <Line d={pathsOf([{ points: corners, closed: true }], (corner) => corner)} width={1} dash={offer.private ? undefined : "5 4"} />
         {/* what a line says stands there already */}
-        {offer.reads === "" && <g transform={chipAt(corners, wide)}>
-          <rect width={wide} height={CHIP} rx="2" fill="oklch(.12 0 0 / .7)" />
-          <text x="5" y="12.500" fill="oklch(.97 0 0)" fontSize="11">
-            {name}
-          </text>
-        </g>}
+        {offer.reads === "" && (
+          <g transform={chipAt(corners, wide)}>
+            <rect width={wide} height={CHIP} rx="2" fill="oklch(.12 0 0 / .7)" />
+            <text x="5" y="12.500" fill="oklch(.97 0 0)" fontSize="11">
+              {name}
+            </text>
+          </g>
+        )}
       </g>
     );
   });
