@@ -139,7 +139,7 @@ def _read(path: Path) -> Sheet:
 
 def _source(path: Path) -> Source:
     still = read_still(path)
-    return source_of(still.samples, still.space, str(path))
+    return source_of(still.samples, still.space, str(path), still.share)
 
 
 def _target(options: argparse.Namespace) -> Target:

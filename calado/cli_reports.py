@@ -70,7 +70,7 @@ def _target(path: Path) -> Target:
 
 def _read_still(options: Namespace, order: ClipOrder, assets: Assets) -> ReadBack:
     still, about = read_still(options.source), probe(options.export)
-    source = source_of(still.samples, still.space, str(options.source))
+    source = source_of(still.samples, still.space, str(options.source), still.share)
     longer = max(about.width, about.height)
     shape = Shape(longer if longer < max(source.width, source.height) else None)
     with terminal() as progress:
@@ -111,7 +111,7 @@ def _taken(options: Namespace, order: ClipOrder) -> Iterator[Stated]:
     name, digest, sheets = options.source.name, _digest(options.source), (order.sheet, order.project)
     if not looks_like_clip(options.source):
         still: Still = read_still(options.source)
-        source = source_of(still.samples, still.space, str(options.source))
+        source = source_of(still.samples, still.space, str(options.source), still.share)
         yield Stated(Of(name, digest, 0, 0, 0), sheets, [Look(0, source, sheets)])
         return
     with Clip(options.source) as clip:

@@ -11,7 +11,7 @@ from tools.campaigns.__main__ import CAMPAIGNS, main
 @tag("e2e")
 class Campaigns(SimpleTestCase):
     def test_each_in_short(self) -> None:
-        for name, count in (("files", 60), ("editors", 4), ("kills", 1), ("disk", 2), ("api", 1)):
+        for name, count in (("files", 40), ("editors", 3), ("kills", 1), ("disk", 1), ("api", 1)):
             said = io.StringIO()
             with self.subTest(name), contextlib.redirect_stdout(said):
                 self.assertEqual(main([name, str(count)]), 0, said.getvalue())

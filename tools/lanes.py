@@ -1,8 +1,8 @@
 """Every test, in three lanes: ``python -m tools.lanes``; ``quick``: without a browser, and without what takes long.
 
 Tests with a browser wait a good half of their time, so they go in two lanes; those without fill in what is left, and
-give way whenever a page is at work. A lane whose pages are done goes on with tests that need none. The first command is
-heard while it runs; what the others said stands whole after it, and what failed at the end.
+give way whenever a page is at work. A lane that is done goes on with what still waits. The first command is heard while
+it runs; what the others said stands whole after it, and what failed at the end.
 """
 
 import subprocess
@@ -11,6 +11,7 @@ import tempfile
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
 from pathlib import Path
+from queue import Empty, SimpleQueue
 from typing import IO
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -22,20 +23,28 @@ SECOND = {
     *("clips", "following", "watching", "found_along", "pieces"),
     *("campaigns", "kills", "practice", "read", "subjects"),
 }
-#: tests of the core that wait until the second lane's pages are done
+#: tests of the core that wait until a lane is done
 LATER = ("calado.detect", "calado.follow")
+#: so many commands take what needs the database, about as long each
+SHARES = 3
 FAILED = "failed: "
 
 
-def lanes(first: list[list[str]], *beside: list[list[str]]) -> int:
-    """Run the lanes at the same time, each its commands in turn; return 0 when all ended well, after all was told."""
-    heard, *later = first
+def lanes(commands: list[list[str]], later: list[list[str]]) -> int:
+    """Run the commands at the same time, a lane each; a lane that is done takes what still waits, in its order.
+
+    Return 0 when all ended well, after all was told.
+    """
+    waiting: SimpleQueue[list[str]] = SimpleQueue()
+    for each in later:
+        waiting.put(each)
+    heard, *beside = commands
     with ExitStack() as held:
-        quiet = [held.enter_context(tempfile.TemporaryFile("w+")) for _ in range(len(beside) + 1)]
-        pool = held.enter_context(ThreadPoolExecutor(len(beside) + 1))
-        ends = [pool.submit(_in_turn, each, said) for each, said in zip(beside, quiet[1:], strict=True)]
+        quiet = [held.enter_context(tempfile.TemporaryFile("w+")) for _ in commands]
+        pool = held.enter_context(ThreadPoolExecutor(len(commands)))
+        ends = [pool.submit(_in_turn, each, waiting, said) for each, said in zip(beside, quiet[1:], strict=True)]
         worst, failed = _heard(heard)
-        ends.append(pool.submit(_in_turn, later, quiet[0]))
+        ends.append(pool.submit(_in_turn, None, waiting, quiet[0]))
         worst = max([worst, *(each.result() for each in ends)], key=abs)
         for said in quiet:
             said.seek(0)
@@ -45,10 +54,17 @@ def lanes(first: list[list[str]], *beside: list[list[str]]) -> int:
     return worst
 
 
-def _in_turn(commands: list[list[str]], said: IO[str]) -> int:
-    """Run each command, whatever became of those before it, and return how the worst ended."""
-    ended = (subprocess.run(each, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT, check=False) for each in commands)
-    return max((each.returncode for each in ended), key=abs, default=0)
+def _in_turn(command: list[str] | None, waiting: SimpleQueue[list[str]], said: IO[str]) -> int:
+    """Run a command, then what waits, whatever became of those before; return how the worst ended."""
+    worst = 0
+    while command is not None or not waiting.empty():
+        try:
+            command = command or waiting.get_nowait()
+        except Empty:  # another lane was first
+            break
+        ended = subprocess.run(command, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT, check=False)
+        worst, command = max(worst, ended.returncode, key=abs), None
+    return worst
 
 
 def _heard(command: list[str]) -> tuple[int, str]:
@@ -75,21 +91,34 @@ def _core() -> list[str]:
     return sorted(f"calado.{each.parent.name}" for each in (ROOT / "calado").glob("*/__init__.py"))
 
 
+def _server() -> list[str]:
+    """Return the modules of the server's tests."""
+    found = (ROOT / "server").glob("**/test_*.py")
+    return sorted(".".join(each.relative_to(ROOT).with_suffix("").parts) for each in found)
+
+
 def main(asked: list[str]) -> int:
     """Run what is asked for, and return how it ended."""
     if asked == ["quick"]:
         short = [*TEST, "--quick"]
         beside = ["calado.tests"]
         return lanes(
-            [[*short, *(each for each in _core() if each not in beside)]],
-            [[*GIVES_WAY, *short, *beside, "server", "demo", "tools"]],
+            [
+                [*short, *(each for each in _core() if each not in beside)],
+                [*GIVES_WAY, *short, *beside, "server", "demo", "tools"],
+            ],
+            [],
         )
     browsed = {f"e2e.{each.stem}" for each in (ROOT / "e2e").glob("test_*.py")}
     second = {f"e2e.test_{each}" for each in SECOND} & browsed
+    served = _server()
     return lanes(
-        [[*TEST, *sorted(browsed - second)], [*GIVES_WAY, *TEST, "server"]],
-        [[*TEST, *sorted(second)], [*GIVES_WAY, *TEST, *LATER]],
-        [[*GIVES_WAY, *TEST, *(each for each in _core() if each not in LATER), "demo", "tools"]],
+        [
+            [*TEST, *sorted(browsed - second)],
+            [*TEST, *sorted(second)],
+            [*GIVES_WAY, *TEST, *(each for each in _core() if each not in LATER), "demo", "tools"],
+        ],
+        [[*GIVES_WAY, *TEST, *each] for each in ([LATER[0]], *(served[k::SHARES] for k in range(SHARES)), LATER[1:])],
     )
 
 

@@ -18,6 +18,7 @@ from calado.adjust.cover.mosaic import MOSAIC
 from calado.adjust.cover.ring import RING
 from calado.adjust.cover.scramble import SCRAMBLE
 from calado.adjust.cover.solid import SOLID
+from calado.adjust.detail.even import EVEN
 from calado.adjust.detail.haze import HAZE
 from calado.adjust.detail.layers import FINE, LOCAL
 from calado.adjust.detail.sharpen import SHARPEN
@@ -45,7 +46,7 @@ ADJUSTMENTS: dict[str, Adjustment] = {
     for each in (
         *(HAZE, EXPOSURE, HIGHLIGHTS, SHADOWS, CONTRAST, BLACK, WHITE, MIDTONE, TONE, CURVE, CDL),
         *(TEMPERATURE, TINT, SATURATION, MUTED, HUE, HUE_BY, SATURATION_BY, LIGHTNESS_BY, MONO, WASH, LUT),
-        *(LOCAL, FINE, SHARPEN, BULGE, BLUR, LENS, MOTION, ZOOM, PAINTERLY),
+        *(EVEN, LOCAL, FINE, SHARPEN, BULGE, BLUR, LENS, MOTION, ZOOM, PAINTERLY),
         *(MOSAIC, SCRAMBLE, SOLID, GRAIN, OWN_GRAIN, CUT, CLEAR, PROTECT, LEGIBLE, KEEP_HUE, RING),
     )
 }

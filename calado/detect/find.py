@@ -47,15 +47,15 @@ _locks: dict[Kind, threading.Lock] = {kind: threading.Lock() for kind in get_arg
 TOLD: tuple[Kind, ...] = ("subject", "face", "read")
 
 
-def find(engine: Engine, source: Source) -> Finds:
-    """Return the subjects, faces and lines of text in a source.
+def find(engine: Engine, source: Source, kinds: Sequence[Kind] = TOLD) -> Finds:
+    """Return the subjects, faces and lines of text in a source, or only those of some kinds.
 
     Raises
     ------
     ModelError
         when a model's file cannot be used.
     """
-    return _all([find_kind(engine, source, kind) for kind in TOLD])
+    return _all([find_kind(engine, source, kind) for kind in kinds])
 
 
 def find_kind(engine: Engine, source: Source, kind: Kind) -> tuple[Offer, ...]:
@@ -133,8 +133,7 @@ def _read_lines(engine: Engine, source: Source) -> tuple[Offer, ...]:
     found = find_kind(engine, source, "text")
     if not found or not can_read():
         return found
-    window = source.full(min(1.0, NEARER / max(source.width, source.height)))
-    codes = screen_codes(engine.source(source, window), source.space)
+    codes = codes_to_read(engine, source)
     try:
         readings = [read_in(codes, offer) for offer in found]
     except ModelError:  # what was found is to be covered all the same
@@ -146,6 +145,21 @@ def _read_lines(engine: Engine, source: Source) -> tuple[Offer, ...]:
         elif offer.sure or reading.certainty >= MAY_SAY:
             made.append(offer)
     return tuple(made)
+
+
+def codes_to_read(engine: Engine, source: Source) -> Codes:
+    """Return a picture, shape (H, W, 3), as fine as its lines are read."""
+    window = source.full(min(1.0, NEARER / max(source.width, source.height)))
+    return screen_codes(engine.source(source, window), source.space)
+
+
+def saying(codes: Codes, offer: Offer) -> Offer:
+    """Return a line of lettering with what it says, where that can be read in a picture, shape (H, W, 3)."""
+    try:
+        reading = read_in(codes, offer) if can_read() else None
+    except ModelError:
+        return offer
+    return replace(offer, reads=reading.text, over=reading.over) if reading and reading.sure else offer
 
 
 def read_in(codes: Codes, offer: Offer) -> Reading:

@@ -47,8 +47,8 @@ class Reader:
         MediaError
             with a sentence on what is wrong, or that it took too much.
         """
-        samples, said = self._read(path, "still")
-        return Still(samples, SPACES[said["space"]], said["note"])
+        samples, share, said = self._read(path, "still")
+        return Still(samples, SPACES[said["space"]], said["note"], share)
 
     def matte(self, path: Path) -> tuple[Grey, str]:
         """Return the picture of a file as a matte, as :func:`calado.media.mattes.read_matte` does.
@@ -58,18 +58,20 @@ class Reader:
         MediaError
             with a sentence on what is wrong, or that it took too much.
         """
-        codes, said = self._read(path, "matte")
+        codes, _, said = self._read(path, "matte")
         return codes, said["note"]
 
-    def _read(self, path: Path, what: str) -> tuple[Any, dict[str, str]]:
+    def _read(self, path: Path, what: str) -> tuple[Any, Any, dict[str, str]]:
         cost = cost_of(probe(path))
         with self._lock, tempfile.TemporaryDirectory() as folder:
             out = Path(folder) / "samples.npy"
             said = self._ask({"what": what, "path": str(path), "out": str(out), "cost": cost}, WALL * _seconds(cost))
             if "code" in said:
                 raise MediaError(said["says"], code=said["code"])
+            share = _share_beside(out)
             # copied on write: kernels want arrays that could be written to
-            return np.asarray(np.load(out, mmap_mode="c")), said
+            samples, alpha = (np.load(each, mmap_mode="c") if each.exists() else None for each in (out, share))
+            return np.asarray(samples), None if alpha is None else np.asarray(alpha), said
 
     def close(self) -> None:
         """End the process."""
@@ -98,6 +100,10 @@ class Reader:
         return said
 
 
+def _share_beside(out: Path) -> Path:
+    return out.with_name("share.npy")
+
+
 def _seconds(cost: int) -> float:
     return ROOM_SECONDS + SECONDS_PER_MB * cost / 1e6
 
@@ -115,6 +121,8 @@ def _read(order: dict[str, Any]) -> dict[str, str]:
             return {"note": note}
         still = read_still(Path(order["path"]))
         np.save(order["out"], still.samples)
+        if still.share is not None:
+            np.save(_share_beside(Path(order["out"])), still.share)
     except MediaError as error:
         return {"code": error.code, "says": str(error)}
     except MemoryError:

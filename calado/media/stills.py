@@ -1,16 +1,18 @@
 """Reading a still: what it is by its content, its size before its pixels, its profile and its orientation.
 
 Convention: what is returned stands upright, shape (3, H, W): uint8 or uint16 codes in the space's transfer function, or
-float32 linear light. Grey becomes three equal planes. Transparency is not carried: colours are laid on black, in light.
+float32 linear light. Grey becomes three equal planes. Where a picture is partly transparent its colours are straight,
+not multiplied by their alpha, and what is quite transparent has the colour of the nearest that is not: what hides there
+is not read, and no blur brings it in.
 """
 
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 import OpenImageIO as oiio
-from numpy.typing import NDArray
 
 from calado.colour.spaces import ColourSpace
 from calado.errors import MediaError
@@ -55,11 +57,15 @@ class Probe:
 
 @dataclass(frozen=True, eq=False)
 class Still:
-    """An upright picture with its space, and a sentence on anything that had to be changed on the way."""
+    """An upright picture with its space, and a sentence on anything that had to be changed on the way.
+
+    ``share``, shape (1, H, W), is how much of each pixel is there, in codes as the samples' or 0…1; None: all of all.
+    """
 
     samples: Samples
     space: ColourSpace
     note: str
+    share: Samples | None = None
 
 
 def kind_of(path: Path) -> tuple[str, str]:
@@ -200,12 +206,13 @@ def read_still(path: Path) -> Still:
     spec, pixels = read_pixels(path, about)
     colour, alpha = _parted(pixels)
     samples, space, notes = in_space(colour, spec, path, about.format)
+    share = None
     if alpha is not None:
-        # what an OpenEXR file holds is laid on black already
-        samples = samples if about.format == OPENEXR else _on_black(samples, alpha, space)
-        notes = ["Its transparent parts were laid on black.", *notes]
+        samples = _bare(_straight(samples, alpha) if about.format == OPENEXR else samples, alpha)
+        share = np.ascontiguousarray(upright(alpha, about.orientation))[None]
+        notes = ["Its transparent parts stay so; JPEG lays them on black.", *notes]
     turned = upright(samples, about.orientation)
-    return Still(np.ascontiguousarray(np.moveaxis(turned, -1, 0)), space, " ".join(notes))
+    return Still(np.ascontiguousarray(np.moveaxis(turned, -1, 0)), space, " ".join(notes), share)
 
 
 def read_pixels(path: Path, about: Probe) -> tuple[oiio.ImageSpec, Samples]:
@@ -229,25 +236,36 @@ def read_pixels(path: Path, about: Probe) -> tuple[oiio.ImageSpec, Samples]:
     return spec, np.asarray(pixels).reshape(spec.height, spec.width, spec.nchannels)
 
 
-def _parted(pixels: Samples) -> tuple[Samples, NDArray[np.float32] | None]:
-    """Return colours, shape (H, W, 3), grey repeated, and alpha, shape (H, W), 0…1, or None where all is opaque."""
+def _parted(pixels: Samples) -> tuple[Samples, Samples | None]:
+    """Return colours, shape (H, W, 3), grey repeated, and alpha, shape (H, W), or None where all is opaque."""
     channels = pixels.shape[2]
     colour = pixels[..., :3] if channels >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
     if channels in (1, 3):
         return colour, None
     top = 1.0 if pixels.dtype.kind == "f" else float(np.iinfo(pixels.dtype).max)
     alpha = pixels[..., -1]
-    return colour, None if np.all(alpha == top) else (alpha / np.float32(top)).astype(np.float32)
+    if alpha.dtype.kind == "f":
+        alpha = np.clip(np.nan_to_num(alpha.astype(np.float32)), 0, 1)
+    return colour, None if np.all(alpha == top) else alpha
 
 
-def _on_black(samples: Samples, alpha: NDArray[np.float32], space: ColourSpace) -> Samples:
-    """Return samples laid on black, in light."""
-    if samples.dtype.kind == "f":
-        return np.asarray(samples * alpha[..., None], np.float32)
-    top, thin = np.iinfo(samples.dtype).max, alpha < 1
-    light = space.transfer.decode(samples[thin] / np.float32(top)) * alpha[thin][:, None]
+def _straight(samples: Samples, alpha: Samples) -> Samples:
+    """Return light that was multiplied by its alpha, as OpenEXR has it, without it."""
+    return np.divide(samples, alpha[..., None], out=np.zeros_like(samples), where=alpha[..., None] > 0)
+
+
+def _bare(samples: Samples, alpha: Samples) -> Samples:
+    """Return colours, shape (H, W, 3), in which what is quite transparent has that of the nearest that is not."""
+    gone = alpha <= 0
+    if not gone.any() or gone.all():
+        return np.zeros_like(samples) if gone.all() else samples
+    _, nearest = cv2.distanceTransformWithLabels(gone.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    # a pixel that is there is labelled with a number of its own
+    places = np.zeros(int(nearest.max()) + 1, np.intp)
+    there = np.flatnonzero(~gone)
+    places[nearest.ravel()[there]] = there
     made = samples.copy()
-    made[thin] = np.rint(space.transfer.encode(light) * top).astype(samples.dtype)
+    made[gone] = samples.reshape(-1, samples.shape[2])[places[nearest[gone]]]
     return made
 
 

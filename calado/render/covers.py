@@ -156,9 +156,10 @@ def covered(
     """Return a source with covers laid over it, one on another; ``facts`` is whence those about the picture come."""
     if isinstance(source, Covered):
         return source
-    top = Covered(source.key, source.space, source.levels, source.table, facts, base=source)
+    top = Covered(source.key, source.space, source.levels, source.table, facts, source.share, base=source)
     for cover in covers:
         digest = hashlib.sha256(f"{top.key} {cover.side} {cover.plan.key}".encode()).hexdigest()[:24]
         key = f"covered {digest}"
-        top = Covered(key, source.space, source.levels, source.table, facts, base=top, cover=cover, lay=lay)
+        told = key, source.space, source.levels, source.table, facts, source.share
+        top = Covered(*told, base=top, cover=cover, lay=lay)
     return top

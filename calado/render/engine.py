@@ -26,6 +26,7 @@ from calado.render.assets import NO_ASSETS, Assets
 from calado.render.cache import ArrayCache
 from calado.render.covers import Cover, Covered, covered, covers_of, lay_over
 from calado.render.lately import Lately
+from calado.render.left import blurred_share, left_of
 from calado.render.passes import RenderContext, run_passes
 from calado.render.plan import PassPlan, plan_sheets
 from calado.render.source import Source
@@ -155,20 +156,14 @@ class Engine:
 
     def clear(self, source: Source, order: Order, window: Window) -> Matte | None:
         """Return how much of each pixel is left in the picture, shape (H, W), or None where all of all is."""
-        left: Matte | None = None
-        for plan in self._plans(source, order):
-            if not (plan.inside.clear or plan.outside.clear):
-                continue
-            matte = (
-                self.matte(source, plan.where, window)
-                if plan.where
-                else np.ones((window.height, window.width), np.float32)
-            )
-            for side, weight in ((plan.inside, matte), (plan.outside, np.float32(1) - matte)):
-                if side.clear:
-                    kept = np.float32(1) - np.float32(plan.mix * side.clear) * weight
-                    left = kept if left is None else left * kept
-        return left
+        plans = self._plans(source, order)
+        there = None
+        if source.share is not None:
+            there = blurred_share(source.share, plans, window, lambda wide: self._openings(source, wide, plans))
+            # what is concealed has no outline of its own either
+            for _, held in self.hidden(source, order, window):
+                there = np.maximum(there, np.float32(1) if held is None else held)
+        return left_of(there, plans, window, lambda where: self.matte(source, where, window))
 
     def stats(self, source: Source) -> PictureStats:
         """Return what adjustments may know about the whole untouched picture; of a clip, about one frame for all."""

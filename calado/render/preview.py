@@ -92,16 +92,14 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
     if view.name == "matte":
         return matte_view(_matte(engine, source, order, view, window))
     if view.name == "source":
-        return screen_codes(engine.source(source, window), source.space)
+        codes = screen_codes(engine.source(source, window), source.space)
+        return _on_checker(codes, engine.clear(source, Order(), window), window)
     if view.name == "surround":
         return _surround(engine, engine.covered(source, order.sheets), order, view, window)
     planes = engine.picture(source, order, window)
     if view.name == "cutout" and not view.draft:
         planes = own_colours(engine, source, order, view.region, planes, window)
-    codes = screen_codes(planes, source.space)
-    left = engine.clear(source, order, window)
-    if left is not None:
-        codes = cutout_view(codes, left, "checker", Place(window.left, window.top))
+    codes = _on_checker(screen_codes(planes, source.space), engine.clear(source, order, window), window)
     if view.name == "picture":
         return codes
     if view.name == "beyond":
@@ -112,6 +110,10 @@ def _codes(engine: Engine, source: Source, order: Order, view: View, window: Win
     if view.name == "cutout":
         return cutout_view(codes, matte, view.ground, Place(window.left, window.top))
     return _threaded(codes, matte, view, window)
+
+
+def _on_checker(codes: Codes, left: Matte | None, window: Window) -> Codes:
+    return codes if left is None else cutout_view(codes, left, "checker", Place(window.left, window.top))
 
 
 def own_colours(

@@ -69,7 +69,7 @@ def _area_rows(samples, table, left, columns, rows, top, first, last, out):  # t
     # a sample more than there is counts for nothing
     row = np.zeros(starts[-1] + shares.shape[0], np.float32)
     end = min(left + row.size, wide)
-    for c in range(3):
+    for c in range(samples.shape[0]):
         for i in range(first, last):
             row[:] = nb.float32(0)
             for k in range(parts.shape[0]):
@@ -81,7 +81,7 @@ def _area_rows(samples, table, left, columns, rows, top, first, last, out):  # t
 
 @compiled()
 def _copy_rows(samples, table, left, top, first, last, out):  # type: ignore[no-untyped-def]
-    for c in range(3):
+    for c in range(samples.shape[0]):
         for i in range(first, last):
             source = samples[c, top + i]
             for x in range(out.shape[2]):
@@ -95,12 +95,12 @@ NO_TABLE = np.zeros(0, np.float32)
 def area_planes(
     samples: NDArray[np.generic], table: NDArray[np.float32], factor: float, place: tuple[int, int, int, int]
 ) -> Planes:
-    """Return linear planes, shape (3, H, W), of the output rectangle ``place`` = (left, top, width, height).
+    """Return linear planes, shape (n, H, W), of the output rectangle ``place`` = (left, top, width, height).
 
-    ``samples`` has shape (3, h, w); ``factor`` is source pixels per output pixel, at least 1.
+    ``samples`` has shape (n, h, w); ``factor`` is source pixels per output pixel, at least 1.
     """
     left, top, width, height = place
-    out = np.empty((3, height, width), np.float32)
+    out = np.empty((samples.shape[0], height, width), np.float32)
     if factor != 1.0:
         leftmost, columns = _axis(left, width, factor, samples.shape[2])
         topmost, rows = _axis(top, height, factor, samples.shape[1])
@@ -131,7 +131,7 @@ def _axis(
 
 
 def halved(planes: NDArray[np.generic], table: NDArray[np.float32]) -> Planes:
-    """Return the linear picture at half size (rounded up), shape (3, ⌈h/2⌉, ⌈w/2⌉)."""
+    """Return the linear picture at half size (rounded up), shape (n, ⌈h/2⌉, ⌈w/2⌉)."""
     height, width = planes.shape[1:]
     return area_planes(planes, table, 2.0, (0, 0, ceil(width / 2), ceil(height / 2)))
 

@@ -34,7 +34,8 @@ class Source:
     """Levels of a picture: the first in the samples of its file, the others in linear light, each half the one before.
 
     ``key`` names the pixels: two sources of the same key are the same picture. Of a frame of a clip, ``facts`` is the
-    frame from which facts about the whole picture are read, the same for all, so that nothing flickers.
+    frame from which facts about the whole picture are read, the same for all, so that nothing flickers. ``share`` is
+    how much of each pixel is there, one plane in place of three; None: all of all.
     """
 
     key: str
@@ -42,6 +43,7 @@ class Source:
     levels: Sequence[NDArray[np.generic]]
     table: NDArray[np.float32]
     facts: "Source | None" = None
+    share: "Source | None" = None
 
     @property
     def width(self) -> int:
@@ -102,8 +104,13 @@ def code_table(space: ColourSpace, dtype: np.dtype) -> NDArray[np.float32]:
     return space.transfer.decode(np.arange(top + 1) / top).astype(np.float32)
 
 
+def share_table(dtype: np.dtype) -> NDArray[np.float32]:
+    """Return the share that each code of alpha stands for, 0…1; empty for float samples."""
+    return NO_TABLE if dtype.kind == "f" else np.linspace(0, 1, np.iinfo(dtype).max + 1).astype(np.float32)
+
+
 def pyramid(samples: NDArray[np.generic], table: NDArray[np.float32]) -> tuple[NDArray[np.generic], ...]:
-    """Return the levels of a picture, from ``samples`` of shape (3, H, W) down to about 64 pixels."""
+    """Return the levels of a picture, from ``samples`` of shape (n, H, W) down to about 64 pixels."""
     levels: list[NDArray[np.generic]] = [samples]
     while min(levels[-1].shape[1:]) > SMALLEST_SIDE:
         levels.append(halved(levels[-1], table if len(levels) == 1 else NO_TABLE))
@@ -187,24 +194,42 @@ class SizedSource(Source):
         return np.ascontiguousarray(held[:, at[0], at[1]])
 
 
-def source_of(samples: NDArray[np.generic], space: ColourSpace, key: str = "memory") -> Source:
-    """Return a source in memory from samples of shape (3, H, W): uint8, uint16 codes or float32 linear light."""
-    table = code_table(space, samples.dtype)
-    return Source(key, space, pyramid(np.ascontiguousarray(samples), table), table)
+def source_of(
+    samples: NDArray[np.generic],
+    space: ColourSpace,
+    key: str = "memory",
+    share: NDArray[np.generic] | None = None,
+) -> Source:
+    """Return a source in memory from samples of shape (3, H, W): uint8, uint16 codes or float32 linear light.
+
+    ``share``, shape (1, H, W), is how much of each pixel is there, in codes or 0…1.
+    """
+
+    def made(samples: NDArray[np.generic], key: str, table: NDArray[np.float32], share: Source | None) -> Source:
+        return Source(key, space, pyramid(np.ascontiguousarray(samples), table), table, share=share)
+
+    there = None if share is None else made(share, f"share {key}", share_table(share.dtype), None)
+    return made(samples, key, code_table(space, samples.dtype), there)
 
 
 def store_source(source: Source, folder: Path) -> None:
     """Write the levels into a folder, to be opened again by :func:`open_source`, with what they are and their sums."""
     folder.mkdir(parents=True, exist_ok=True)
-    levels = []
-    for number, level in enumerate(source.levels):
-        whole = np.ascontiguousarray(level)
-        whole.tofile(folder / f"{number}.raw")
-        levels.append({"shape": whole.shape, "dtype": whole.dtype.str, "sum": _sum_of(whole)})
+    told: dict[str, Any] = {"space": source.space.id}
+    for name, of in (("levels", source), ("share", source.share)):
+        told[name] = (
+            [] if of is None else [_stored(each, folder / f"{name}{k}.raw") for k, each in enumerate(of.levels)]
+        )
     part = folder / "levels.part"
-    part.write_text(json.dumps({"space": source.space.id, "levels": levels}))
+    part.write_text(json.dumps(told))
     # the last to be written: a folder without it holds no source
     part.replace(folder / LEVELS)
+
+
+def _stored(level: NDArray[np.generic], file: Path) -> dict[str, Any]:
+    whole = np.ascontiguousarray(level)
+    whole.tofile(file)
+    return {"shape": whole.shape, "dtype": whole.dtype.str, "sum": _sum_of(whole)}
 
 
 def is_stored(folder: Path) -> bool:
@@ -226,8 +251,12 @@ def open_source(folder: Path, key: str) -> Source:
     try:
         told = json.loads(said)
         space = SPACES[told["space"]]
-        levels = tuple(_level(folder / f"{number}.raw", each) for number, each in enumerate(told["levels"]))
-        return Source(key, space, levels, code_table(space, levels[0].dtype))
+        levels, share = (
+            tuple(_level(folder / f"{name}{number}.raw", each) for number, each in enumerate(told[name]))
+            for name in ("levels", "share")
+        )
+        there = Source(f"share {key}", space, share, share_table(share[0].dtype)) if share else None
+        return Source(key, space, levels, code_table(space, levels[0].dtype), share=there)
     except (ValueError, KeyError, TypeError, IndexError, OSError) as error:
         raise StoredDamaged(f"what is stored in {folder.name} is damaged") from error
 

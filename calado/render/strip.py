@@ -14,7 +14,10 @@ QUALITY = 82
 
 
 def frame_strip(engine: Engine, pictures: Iterable[tuple[Source, Order]], count: int, size: tuple[int, int]) -> bytes:
-    """Return ``count`` finished pictures side by side, each filling ``size`` = (width, height) from its middle."""
+    """Return ``count`` finished pictures side by side, each filling ``size`` = (width, height) from its middle.
+
+    What is transparent stands on black.
+    """
     wide, high = size
     row = np.zeros((high, wide * count, 3), np.uint8)
     for k, (source, order) in enumerate(pictures):
@@ -23,5 +26,7 @@ def frame_strip(engine: Engine, pictures: Iterable[tuple[Source, Order]], count:
         across, down = min(wide, whole.width), min(high, whole.height)
         left, top = (whole.width - across) // 2, (whole.height - down) // 2
         window = Window(source.width, source.height, scale, left, top, across, down)
-        row[:down, k * wide : k * wide + across] = screen_codes(engine.picture(source, order, window), source.space)
+        planes, share = engine.picture(source, order, window), engine.clear(source, order, window)
+        planes = planes if share is None else planes * share
+        row[:down, k * wide : k * wide + across] = screen_codes(planes, source.space)
     return bytes(simplejpeg.encode_jpeg(row, quality=QUALITY, colorsubsampling="420"))

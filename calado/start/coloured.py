@@ -1,4 +1,4 @@
-"""The thing of one colour that stands out most: its core, all that hangs together with it, how much of a thing it is.
+"""The things of one colour that stand out most: their core, all that hangs together with it, how much a thing each is.
 
 Read from a small copy. The measures are ours: begun at any place of pots of three colours with exact mattes, the middle
 case takes less than 2 % beside them. Pots of the wood's own colour before wood are not told from it; such a find is too
@@ -37,8 +37,8 @@ class Coloured:
     worth: float
 
 
-def coloured_thing(lch: Floats) -> Coloured | None:
-    """Return what stands out most by its colour in OKLCh pixels, shape (H, W, 3), or None where nothing does."""
+def coloured_things(lch: Floats) -> list[Coloured]:
+    """Return what stands out by its colour in OKLCh pixels, shape (H, W, 3), what does so most first."""
     left = scipy.ndimage.gaussian_filter(lch[..., 1], BLUR * lch.shape[0])
     top, found = float(left.max()), []
     for _ in range(TRIED):
@@ -49,8 +49,7 @@ def coloured_thing(lch: Floats) -> Coloured | None:
         mask = hanging_together(lch, core)
         found.append(Coloured(mask, core, _worth(lch, mask)))
         left[scipy.ndimage.binary_dilation(mask | core, iterations=GAP)] = 0
-    best = max(found, key=lambda each: each.worth, default=None)
-    return best if best is not None and best.worth > 0 else None
+    return sorted((each for each in found if each.worth > 0), key=lambda each: -each.worth)
 
 
 def hanging_together(lch: Floats, core: Mask) -> Mask:

@@ -104,16 +104,20 @@ def _concealed(analysis: PictureAnalysis, found: Sequence[Offer]) -> Made:
     return Made(parts, {"solid": {"amount": 1.0}}, {})
 
 
-def accent(analysis: PictureAnalysis) -> Made:
-    """Return what “accent” begins with."""
+def accent(analysis: PictureAnalysis, rank: int = 0) -> Made:
+    """Return what “accent” begins with: the most colourful thing, or the ``rank``-th that follows."""
     shares = analysis.hues(tuple(centre for _, _, centre in BANDS))
     present = [k for k in range(len(BANDS)) if shares[k] > 0.03]
     # hues that are there are spread over the greys, warm light and cool dark, so that neighbours stay apart
     spread = {BANDS[k][0]: round(0.3 - 0.6 * n / max(len(present) - 1, 1), 2) for n, k in enumerate(present)}
     weights = spread if len(present) > 1 else {}
-    thing = coloured_part(analysis)
+    thing = coloured_part(analysis, rank)
     if thing is not None:
         return Made((thing,), {}, {"mono": {"amount": 1.0, **weights}})
+    if rank:
+        # of things there are fewer: one of the hues that there is most of, wherever it is
+        most = sorted(range(len(BANDS)), key=lambda k: -shares[k])[min(rank, len(BANDS) - 1)]
+        return Made((hue_part(analysis, BANDS[most][2]),), {}, {"mono": {"amount": 1.0, **weights}}, {"smooth": 0.003})
     # its hue, within a loose ellipse: another thing of the same hue elsewhere turns grey like the rest
     place = oval_part(analysis.colourful, (0.0, 0.05), 2, grown=1.35).model_copy(update={"join": "intersect"})
     return Made((hue_part(analysis), place), {}, {"mono": {"amount": 1.0, **weights}}, {"smooth": 0.003})
@@ -121,7 +125,7 @@ def accent(analysis: PictureAnalysis) -> Made:
 
 def skin(analysis: PictureAnalysis) -> Made:
     """Return what “skin” begins with."""
-    inside = {"fine": {"amount": -0.65, "radius": 0.012}}
+    inside = {"fine": {"amount": -0.65, "radius": 0.012}, "even": {"amount": 0.3, "redness": 0.3, "radius": 0.03}}
     faces = analysis.found("face")
     if faces:
         places = [offered(face, number) for number, face in enumerate(faces, start=1)]

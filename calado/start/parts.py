@@ -1,5 +1,6 @@
 """Parts that starters make from what they read in the picture: finds, hues, skin, lights."""
 
+from itertools import islice
 from math import atan2, degrees, hypot
 
 import numpy as np
@@ -9,7 +10,7 @@ from calado.detect.offer import Offer
 from calado.detect.subjects import subject_of
 from calado.sheet.models import Part
 from calado.start.analysis import SKIN, Oval, PictureAnalysis
-from calado.start.coloured import coloured_thing
+from calado.start.coloured import coloured_things
 from calado.start.starter import part
 
 #: of a face: the share of its size, around its middle, in which skin is looked for
@@ -86,22 +87,22 @@ def stands_on(analysis: PictureAnalysis) -> Oval:
     return analysis.subject
 
 
-def coloured_part(analysis: PictureAnalysis) -> Part | None:
-    """Return the most colourful thing, cut out between a loose outline and marks on it; None where there is none."""
-    found = coloured_thing(analysis.lch)
-    thing = subject_of(found.mask, 1.0, THING_LOOSE) if found else None
-    if thing is None:
-        return None
-    return Part(id="part-1", kind="rough", points=thing.outline, strokes=thing.marks)
+def coloured_part(analysis: PictureAnalysis, rank: int = 0) -> Part | None:
+    """Return the most colourful thing, or one of those that follow, cut out between a loose outline and marks on it.
+
+    None where there are fewer.
+    """
+    things = (subject_of(found.mask, 1.0, THING_LOOSE) for found in coloured_things(analysis.lch))
+    thing = next(islice((each for each in things if each is not None), rank, None), None)
+    return None if thing is None else Part(id="part-1", kind="rough", points=thing.outline, strokes=thing.marks)
 
 
-def hue_part(analysis: PictureAnalysis) -> Part:
-    """Return a colour range on the hue of the most colourful place."""
-    within = _within(
-        analysis, analysis.colourful.x, analysis.colourful.y, analysis.colourful.width, analysis.colourful.height
-    )
-    within &= analysis.lch[..., 1] > 0.04
-    hue = _middle_hue(analysis, within) if within.any() else 40.0
+def hue_part(analysis: PictureAnalysis, hue: float | None = None) -> Part:
+    """Return a colour range on a hue, in degrees: that of the most colourful place unless another is given."""
+    if hue is None:
+        place = analysis.colourful
+        within = _within(analysis, place.x, place.y, place.width, place.height) & (analysis.lch[..., 1] > 0.04)
+        hue = _middle_hue(analysis, within) if within.any() else 40.0
     return part("colours", hue=hue, hue_width=22.0, hue_soft=12.0, chroma_low=0.045, chroma_soft_low=0.03)
 
 

@@ -1,5 +1,7 @@
 """The starters: one declaration each."""
 
+from functools import partial
+
 from calado.start.makers import (
     accent,
     call_out,
@@ -118,22 +120,32 @@ STARTERS: tuple[Starter, ...] = (
         conceal_private,
         asked=True,
     ),
-    Starter(
-        "colour-accent",
-        "Colour accent",
-        "Outside the most colourful thing, cut out: black and white, the greys set by hue.",
-        (
-            "black and white except one colour",
-            "keep one colour",
-            "colour pop",
-            "black and white background",
-            "one colour",
-            "color splash",
-            "selective colour",
-            "desaturate surround",
-        ),
-        "accent",
-        accent,
+    *(
+        Starter(
+            "-".join(["colour-accent", *id]),
+            " ".join(["Colour accent", *name]),
+            f"Outside the {which} colourful thing, cut out: black and white, the greys set by hue.",
+            (
+                "black and white except one colour",
+                "keep one colour",
+                "colour pop",
+                "black and white background",
+                "one colour",
+                "color splash",
+                "selective colour",
+                "desaturate surround",
+            ),
+            "accent",
+            partial(accent, rank=rank),
+            asked=rank > 0,
+        )
+        for rank, (id, name, which) in enumerate(
+            (
+                ((), (), "most"),
+                (("second",), ("on the second thing",), "second most"),
+                (("third",), ("on the third thing",), "third most"),
+            )
+        )
     ),
     Starter(
         "calm-skin",

@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from ninja import Query, Router
 
 from calado.catalogue import CATALOGUE
-from calado.detect.find import find
+from calado.detect.find import TOLD, find
 from calado.detect.offer import Offer
 from calado.edit.balance import balanced
 from calado.edit.sample import take_sample
@@ -31,6 +31,7 @@ from server.api.schemas.sampling import (
     SampleIn,
     SolvingIn,
     SolvingOut,
+    Told,
 )
 from server.bench.sources import ENGINE, source_for
 from server.projects.access import shot_called
@@ -85,10 +86,13 @@ def further(request: HttpRequest, project: str, shot: str, draft: str, query: Qu
 
 
 @router.get(SHOT + "/found", response={200: FindsOut, **REFUSED})
-def found(request: HttpRequest, project: str, shot: str, frame: str = "") -> FindsOut:
-    """Return the subjects, faces and lines of text in a shot, of a clip in a frame; nothing is begun by itself."""
+def found(request: HttpRequest, project: str, shot: str, frame: str = "", kind: Told | None = None) -> FindsOut:
+    """Return the subjects, faces and lines of text in a shot, of a clip in a frame; nothing is begun by itself.
+
+    With a ``kind`` those alone are looked for: “read” are lines with what they say.
+    """
     of = shot_called(project, shot)
-    finds = find(ENGINE, source_for(of, frame_of(of, frame)))
+    finds = find(ENGINE, source_for(of, frame_of(of, frame)), (kind,) if kind else TOLD)
     return FindsOut(offers=[offer_out(offer) for offer in finds.offers], says=finds.says)
 
 

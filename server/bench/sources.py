@@ -76,7 +76,7 @@ def prepare(digest: str, still: Still) -> None:
     # half as much again for its smaller sizes
     make_room(still.samples.nbytes * 3 // 2)
     part = folder.with_name(f"{digest}.{os.getpid()}.{threading.get_ident()}.part")
-    store_source(source_of(still.samples, still.space, digest), part)
+    store_source(source_of(still.samples, still.space, digest, still.share), part)
     try:
         part.rename(folder)
     except OSError:  # another thread was first, with the same pixels

@@ -1,10 +1,10 @@
 """Faces and lettering looked for along a clip."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
-from calado.detect.find import find_kind
+from calado.detect.find import codes_to_read, find_kind, saying
 from calado.detect.offer import Kind
 from calado.errors import Cancelled
 from calado.follow.sightings import Sightings, Thing
@@ -35,7 +35,9 @@ def looked_every(frames: int, rate: float) -> int:
 def sighted(
     frames: Frames, engine: Engine, told: Callable[[float], bool] = lambda share: True, kinds: Sequence[Kind] = KINDS
 ) -> Sighted:
-    """Return the faces and lines of lettering along a clip; ``told(share)`` hears how far it is, False calls it off.
+    """Return the faces and lines of lettering along a clip, lines with what they say where that can be read.
+
+    ``told(share)`` hears how far it is, False calls it off.
 
     Raises
     ------
@@ -61,4 +63,12 @@ def sighted(
         for kind in kinds:
             if kind not in EVERY_OTHER or frame % (2 * every) == 0:
                 found.look(frame, codes, find_kind(engine, source, kind), kind)
-    return Sighted(tuple(found.things()), every)
+    return Sighted(tuple(_told(frames, engine, thing) for thing in found.things()), every)
+
+
+def _told(frames: Frames, engine: Engine, thing: Thing) -> Thing:
+    """Return a thing with what it says, read where it shows best."""
+    if thing.kind != "text":
+        return thing
+    codes = codes_to_read(engine, frames.source(thing.best.frame))
+    return replace(thing, best=thing.best._replace(offer=saying(codes, thing.best.offer)))

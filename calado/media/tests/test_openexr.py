@@ -82,10 +82,12 @@ class FloatingPoint(TestCase):
         self.assertIs(none.space, SRGB)
         self.assertIn("taken as those of sRGB", none.note)
 
-    def test_its_colours_are_laid_on_black_already(self) -> None:
+    def test_its_colours_were_multiplied_by_their_alpha(self) -> None:
+        # "Technical Introduction to OpenEXR": colours are premultiplied
         still = read_still(self.put(exr({**self.planes, "A": np.full((24, 36), 0.5, np.float32)})))
-        np.testing.assert_array_equal(np.moveaxis(still.samples, 0, -1), self.light)
-        self.assertIn("laid on black", still.note)
+        np.testing.assert_array_equal(np.moveaxis(still.samples, 0, -1), 2 * self.light)
+        assert still.share is not None
+        self.assertEqual(set(np.unique(still.share)), {0.5})
 
     def test_what_is_no_number_becomes_black_and_is_said(self) -> None:
         self.light[3, 4], self.light[5, 6] = np.nan, np.inf

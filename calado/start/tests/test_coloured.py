@@ -1,4 +1,4 @@
-"""The thing of one colour, against exact mattes of pots of four colours."""
+"""Things of one colour, against exact mattes of pots of four colours."""
 
 from unittest import TestCase
 
@@ -9,7 +9,7 @@ from scipy import ndimage
 from calado.edit.tests.test_sample import still, truth
 from calado.render.engine import Engine
 from calado.start.analysis import analyse
-from calado.start.coloured import coloured_thing, hanging_together
+from calado.start.coloured import coloured_things, hanging_together
 
 
 class Coloured(TestCase):
@@ -30,15 +30,19 @@ class Coloured(TestCase):
                 self.assertLess(np.median(beside), 0.02)
                 self.assertGreater(np.median(held), 0.3)
 
-    def test_what_stands_out_is_a_thing(self) -> None:
-        found = coloured_thing(analyse(Engine(), still("d_shelf")).lch)
-        assert found is not None
-        exact = cv2.resize(
-            truth("d_shelf_red").astype(np.float32), found.mask.shape[::-1], interpolation=cv2.INTER_AREA
-        )
-        self.assertGreater(float(exact[found.mask].mean()), 0.97)
+    def test_what_stands_out_are_things_of_different_colours(self) -> None:
+        found = coloured_things(analyse(Engine(), still("d_shelf")).lch)[:3]
+        size = found[0].mask.shape[::-1]
+        exact = {
+            name: cv2.resize(truth(f"d_shelf_{name}").astype(np.float32), size, interpolation=cv2.INTER_AREA)
+            for name in ("red", "teal", "violet")
+        }
+        held = [{name: float(true[each.mask].mean()) for name, true in exact.items()} for each in found]
+        self.assertGreater(held[0]["red"], 0.97)
+        self.assertEqual({max(each, key=each.__getitem__) for each in held}, set(exact))
+        self.assertGreater(min(max(each.values()) for each in held), 0.9)
 
     def test_where_all_is_grey_there_is_none(self) -> None:
         grey = np.zeros((60, 90, 3))
         grey[..., 0] = 0.5
-        self.assertIsNone(coloured_thing(grey))
+        self.assertEqual(coloured_things(grey), [])

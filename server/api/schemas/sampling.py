@@ -8,6 +8,9 @@ from calado.sheet.models import Corner, ParameterValues, Stroke
 from server.api.schemas.common import RegionIn, Side
 from server.api.schemas.views import Length
 
+#: what is looked for, lines of lettering with what they say
+Told = Literal["subject", "face", "read"]
+
 
 class PartIn(RegionIn):
     """A part of a region of a draft."""

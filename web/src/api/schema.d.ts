@@ -857,6 +857,8 @@ export interface paths {
         /**
          * Found
          * @description Return the subjects, faces and lines of text in a shot, of a clip in a frame; nothing is begun by itself.
+         *
+         *     With a ``kind`` those alone are looked for: “read” are lines with what they say.
          */
         get: operations["server_api_sampling_found"];
         put?: never;
@@ -6934,6 +6936,7 @@ export interface operations {
         parameters: {
             query?: {
                 frame?: string;
+                kind?: ("subject" | "face" | "read") | null;
             };
             header?: never;
             path: {

@@ -48,9 +48,18 @@ export function useRanged(region: string, part: string): Ranged | null {
 
 const REST_MS = 200;
 
-export function findAll(): Promise<Finds | null> {
+/** What is looked for, one after another, and its name. */
+export const KINDS = [
+  ["subject", "people"],
+  ["face", "faces"],
+  ["read", "lettering"],
+] as const;
+
+/** Looks for a kind, or says how many of each were found. */
+export function findIn(kind?: (typeof KINDS)[number][0]): Promise<Finds | null> {
   const { frame } = useBench.getState();
-  return onShot((path) => asked(api.GET(`${SHOT}/found`, { params: { path, query: { frame: frame === null ? "" : String(frame) } } })));
+  const query = { frame: frame === null ? "" : String(frame), kind };
+  return onShot((path) => asked(api.GET(`${SHOT}/found`, { params: { path, query } })));
 }
 
 /** Makes what was found a region, or a part of one. */

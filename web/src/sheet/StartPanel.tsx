@@ -1,6 +1,6 @@
 /** Starting a pass: starters and single adjustments, found by purpose, shown on this very picture. */
 
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { type Adjustment, api, asked, type Catalogue, type Shot } from "../api/client";
 import { beginAdjustment, beginStarter } from "../bench/begin";
@@ -39,8 +39,10 @@ const missed = (error: Error) => {
 
 const foundFor = (query: string): Promise<Found> => asked(api.GET("/api/find", { params: { query: { q: query } } }));
 
+const finding = (query: string) => ({ queryKey: ["find", query], queryFn: () => foundFor(query), staleTime: Number.POSITIVE_INFINITY });
+
 function useFound(query: string) {
-  return useQuery({ queryKey: ["find", query], queryFn: () => foundFor(query), placeholderData: keepPreviousData });
+  return useQuery({ ...finding(query), placeholderData: keepPreviousData });
 }
 
 const KEY =
@@ -52,6 +54,7 @@ const PANEL =
 export function StartPanel({ shot, catalogue }: Props) {
   const [query, setQuery] = useState("");
   const [region, setRegion] = useState(() => spareInHand(useBench.getState()));
+  const client = useQueryClient();
   const { data: found, error } = useFound(query);
   const peeking = useBench((state) => state.peek !== null);
   const starters = inOrder(catalogue.starters, found?.starters);
@@ -67,7 +70,7 @@ export function StartPanel({ shot, catalogue }: Props) {
   };
   // a quick hand presses Enter before the answer to its last letters is there: it gets what fits all of them
   const enter = async () => {
-    const fits = await foundFor(query).catch(missed);
+    const fits = await client.fetchQuery(finding(query)).catch(missed);
     if (!fits || !useBench.getState().starting) return;
     const [starter] = inOrder(catalogue.starters, fits.starters);
     const alone = catalogue.adjustments.find((each) => each.id === fits.adjustments[0]);

@@ -1,9 +1,9 @@
 /** Subjects, faces and lines of text that were found, each offered with how sure it is; none is begun by itself. */
 
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import type { Offer } from "../api/client";
 import { beginStarter } from "../bench/begin";
-import { beginOffer, findAll } from "../bench/sampling";
+import { beginOffer, findIn, KINDS } from "../bench/sampling";
 import { useBench } from "../bench/store";
 import { Button } from "../ui/Button";
 import type { Draw } from "../bench/begin";
@@ -25,11 +25,29 @@ export function Finds({ draw }: { readonly draw: Draw }) {
   const [says, setSays] = useState("");
   const [along, setAlong] = useState(false);
   const secret = offers.filter((offer) => offer.private).length;
+  // what runs is looked for by this number; another one, or none, calls it off
+  const run = useRef(0);
+  const [looking, setLooking] = useState(false);
+  const stop = (end: string) => {
+    run.current += 1;
+    setLooking(false);
+    setSays(end);
+  };
+  useEffect(() => () => void (run.current += 1), []);
   const look = async () => {
-    setSays("Looking…");
-    const found = await findAll();
-    setSays(found?.says ?? "");
-    useBench.setState({ suggestions: found?.offers ?? [] });
+    const mine = (run.current += 1);
+    const found: Offer[] = [];
+    setLooking(true);
+    for (const [index, [kind, name]] of KINDS.entries()) {
+      setSays(`Looking for ${name}, ${index + 1} of ${KINDS.length}…`);
+      const some = await findIn(kind);
+      if (mine !== run.current) return;
+      if (!some) return stop("");
+      found.push(...some.offers);
+      useBench.setState({ suggestions: [...found] });
+    }
+    const all = await findIn();
+    if (mine === run.current) stop(all?.says ?? "");
   };
   return (
     <WordLine className="mt-1 items-center">
@@ -40,6 +58,7 @@ export function Finds({ draw }: { readonly draw: Draw }) {
       ) : (
         <span role="status">{says}</span>
       )}
+      {looking && <Button onClick={() => stop("")}>call off</Button>}
       {at && says === "" && (
         <Button title="Looks for all faces and lettering in the whole clip, and lists each once" onClick={() => setAlong(true)}>
           find along the clip…

@@ -82,6 +82,7 @@ function Things({ at, job, every, things, onAgain, onClose }: Props) {
     return `${count === 0 ? "no" : count} ${NAMES[kind][count === 1 || count === 0 ? 0 : 1]}`;
   });
   const bare = things.filter(({ sure }, k) => sure && !covered.has(k)).length;
+  const secret = things.flatMap(({ sure, offer }, k) => (sure && offer.private && !covered.has(k) ? [k] : []));
   const doubtful = things.filter(({ sure }) => !sure).length;
   const all = (kind: string) => setChosen(new Set([...chosen, ...things.flatMap((thing, k) => (thing.sure && thing.kind === kind && !covered.has(k) ? [k] : []))]));
   const pick = (k: number) => setChosen((before) => new Set(before.has(k) ? [...before].filter((each) => each !== k) : [...before, k]));
@@ -99,6 +100,11 @@ function Things({ at, job, every, things, onAgain, onClose }: Props) {
       <WordLine>
         {things.some(({ kind }) => kind === "face") && <Button onClick={() => all("face")}>choose all faces</Button>}
         {things.some(({ kind }) => kind === "text") && <Button onClick={() => all("text")}>choose all text</Button>}
+        {secret.length > 0 && (
+          <Button title="They read like a number, a plate or a name. See whether these are all" onClick={() => setChosen(new Set([...chosen, ...secret]))}>
+            choose what looks private
+          </Button>
+        )}
         {covered.size > 0 && bare > 0 && <Button onClick={() => setChosen(new Set(things.flatMap(({ sure }, k) => (sure && !covered.has(k) ? [k] : []))))}>choose what is not covered</Button>}
         {chosen.size > 0 && <Button onClick={() => setChosen(new Set())}>choose none</Button>}
         <Button className="ml-auto" onClick={onAgain}>
@@ -156,7 +162,8 @@ function Card({ at, thing, name, covered, chosen, onPick }: CardProps) {
 }
 
 function nameOf(things: readonly Thing[], index: number): string {
-  const { kind = "", sure } = things[index] ?? {};
+  const { kind = "", sure, offer } = things[index] ?? {};
+  if (offer?.reads) return `“${offer.reads}”`;
   if (!sure) return kind === "face" ? "perhaps a face" : "perhaps text";
   const same = things.filter((each) => each.sure && each.kind === kind);
   return same.length > 1 ? `${kind} ${things.slice(0, index + 1).filter((each) => each.kind === kind).length}` : kind;

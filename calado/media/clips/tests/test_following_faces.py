@@ -99,7 +99,7 @@ class Faces(unittest.TestCase):
     def test_what_conceal_lays_on_it_hides_it_wherever_it_is_sure(self) -> None:
         with Clip(CLIP) as clip:
             frames = Frames(clip, "walk")
-            made, _ = start_pass(Sheet(), "conceal", analyse(Engine(), frames.source(24)), None)
+            made, _ = start_pass(Sheet(), "conceal-faces", analyse(Engine(), frames.source(24)), None)
             (region,) = made.regions
             motion = follow_region(frames, made, region.id, Way(24, (0, 143)))
         shares = []
@@ -118,7 +118,7 @@ class Faces(unittest.TestCase):
             frames = Frames(clip, "walk")
             for frame in (8, 12, 24, 60):
                 with self.subTest(frame):
-                    made, _ = start_pass(Sheet(), "conceal", analyse(Engine(), frames.source(frame)), None)
+                    made, _ = start_pass(Sheet(), "conceal-faces", analyse(Engine(), frames.source(frame)), None)
                     motion = follow_region(frames, made, made.regions[0].id, Way(frame, (frame, frame + 1)))
                     self.assertEqual(motion.kind, "face")
 
