@@ -5,7 +5,7 @@ calado matte SHEET SOURCE REGION -o OUT   write a region's matte as a grey PNG, 
 calado verify SHEET SOURCE EXPORT      read an export back, print what was found as JSON; 1 if anything is wrong
 calado state SHEET SOURCE EXPORT       tell what it changed, as JSON, or as PDF or CSV with -o
 calado probe CLIP                      print what a clip says of itself, as JSON
-calado find subjects|faces|lettering|all SOURCE   print what is found in it, as JSON
+calado find subjects|faces|features|lettering|all SOURCE   print what is found in it, as JSON
 calado describe SHEET                  tell the sheet in words
 calado check SHEET SOURCE              say what a second look points out
 calado schema                          print the JSON Schema of a sheet

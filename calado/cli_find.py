@@ -19,7 +19,7 @@ from calado.render.engine import Engine
 from calado.render.source import Source
 
 #: what may be asked for, and what the core calls it
-FOUND: dict[str, Kind] = {"subjects": "subject", "faces": "face", "lettering": "read"}
+FOUND: dict[str, Kind] = {"subjects": "subject", "faces": "face", "lettering": "read", "features": "face"}
 
 
 def find_in(options: Namespace, source_of: Callable[[Path], Source]) -> None:
@@ -34,7 +34,7 @@ def find_in(options: Namespace, source_of: Callable[[Path], Source]) -> None:
     ModelError
         when a model's file cannot be used.
     """
-    kinds = list(FOUND.values()) if options.what == "all" else [FOUND[options.what]]
+    kinds = list(dict.fromkeys(FOUND.values())) if options.what == "all" else [FOUND[options.what]]
     if options.along:
         every: list[Kind] = ["text" if kind == "read" else kind for kind in kinds]
         print(json.dumps(_along(options.source, [kind for kind in every if kind in KINDS]), indent=2))
@@ -73,6 +73,7 @@ def _told(offer: Offer) -> dict[str, Any]:
     told = {name: each for name, each in asdict(offer).items() if name in ("name", "certainty", "box")}
     return {
         **told,
+        **({"features": offer.curves} if offer.closely else {}),
         **({"reads": offer.reads, "private": offer.private} if offer.reads else {}),
         "sure": offer.sure,
         "outline": offer.outline,

@@ -64,21 +64,41 @@ class Subjects(Reading):
         self.bench("Portrait by lamplight")
         self.begin("ellipse")
         self.page.get_by_role("button", name="find subjects, faces, text").click()
+        # called off, nothing is offered, and it can be looked for again
+        self.page.get_by_role("button", name="call off").click()
+        self.page.get_by_role("button", name="find subjects, faces, text").click()
         self.page.locator("[data-offer=face]").wait_for()
         self.assertEqual(self.regions(), [])
         self.page.get_by_role("button", name="face, ").click()
         self.until(lambda: len(self.regions()), 1)
         self.assertEqual(self.part()["kind"], "ellipse")
         self.page.keyboard.press("Control+z")
+        self._lips_are_a_curve_of_their_own()
         self.start_on("calm-skin")
         # the face, its skin's colour, and without its eyes and lips
         kinds = [(part["kind"], part["join"]) for part in self.regions()[-1]["parts"]]
-        self.assertEqual(kinds, [("ellipse", "add"), ("colours", "intersect"), *[("ellipse", "subtract")] * 3])
-        self.reads("Inside skin, smoothed 0.40 %, blurred 0.30 %: fine detail −65 % radius 1.2 %.")
+        self.assertEqual(kinds, [("curve", "add"), ("colours", "intersect"), *[("curve", "subtract")] * 7])
+        self.reads(
+            "Inside skin, smoothed 0.40 %, blurred 0.30 %: even colour (all 30 %, redness 30 %, radius 3.0 %),"
+            " fine detail −65 % radius 1.2 %."
+        )
         before, after = self.codes("source"), self.codes()
         changed = abs(after - before).max(axis=2)
         self.assertGreater(self.box(changed, 780, 440, 960, 600).mean(), 0.5)
         self.assertLess(self.box(changed, 20, 20, 300, 200).max(), 3)
+
+    def _lips_are_a_curve_of_their_own(self) -> None:
+        self.begin("ellipse")
+        self.page.get_by_role("button", name="find subjects, faces, text").click()
+        self.page.get_by_title("The lips, as a curve").click()
+        self.until(lambda: [each["name"] for each in self.regions()], ["lips"])
+        self.assertEqual(self.part()["kind"], "curve")
+        self.handle("Move").wait_for()
+        sheet = self.sheet()
+        for x, y, inside in ((690, 780, True), (690, 600, False), (460, 430, False)):
+            value = self.asked("matte-value", sheet, region=sheet["regions"][-1]["id"], x=x, y=y).json()["value"]
+            self.assertEqual(value > 0.9, inside, (x, y, value))
+        self.page.keyboard.press("Control+z")
 
     def test_lines_are_read_and_those_that_look_private_are_concealed_at_a_press(self) -> None:
         self.bench("Ticket booth")

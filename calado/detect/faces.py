@@ -12,8 +12,8 @@ Bazarevsky2019: the models and their anchors: two on each of 16 × 16 places and
 48 × 48.
 """
 
-from dataclasses import dataclass, replace
-from math import atan2, degrees
+from dataclasses import dataclass, field, replace
+from math import atan2, degrees, hypot
 from typing import Literal, TypeAlias
 
 import cv2
@@ -21,7 +21,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from calado.arrays import Codes
-from calado.detect.face_mesh import Oval, closely
+from calado.detect.face_mesh import Curves, Oval, closely
+from calado.detect.lips import fitted
 from calado.detect.net import run
 
 SIDE, FAR_SIDE = 128, 192
@@ -64,8 +65,9 @@ class Face:
     eyes: tuple[Place, Place]
     mouth: Place
     sure: bool = True
-    #: of one that a close look bore out, the ellipse of its outline
+    #: of one that a close look bore out, the ellipse of its outline, and its features
     oval: Oval | None = None
+    curves: Curves = field(default_factory=dict)
 
 
 def _anchors(grids: tuple[tuple[int, int], ...]) -> NDArray[np.float64]:
@@ -119,7 +121,10 @@ def _closely(codes: Codes, face: Face) -> Face:
     seen = closely(codes, face.x * high, middle * high, face.width / WIDE * high, face.turn)
     if seen.certainty < CLOSELY:
         return face
-    return replace(face, certainty=max(face.certainty, seen.certainty * AT_ONCE), oval=seen.oval)
+    certainty = max(face.certainty, seen.certainty * AT_ONCE)
+    (ax, ay), (bx, by) = face.eyes
+    lips = tuple(tuple(fitted(codes, loop, hypot(bx - ax, by - ay))) for loop in seen.curves["lips"])
+    return replace(face, certainty=certainty, oval=seen.oval, curves={**seen.curves, "lips": lips})
 
 
 def _looked_at_again(codes: Codes, face: Face) -> Face:

@@ -236,7 +236,7 @@ def face_offer(face: Face) -> Offer:
     }
     box = (at.x - at.width / 2, at.y - at.height / 2, at.width, at.height)
     name = "face" if face.sure else PERHAPS + "a face"
-    return Offer(name, face.certainty, box, "ellipse", values, features=(*face.eyes, face.mouth))
+    return Offer(name, face.certainty, box, "ellipse", values, features=(*face.eyes, face.mouth), curves=face.curves)
 
 
 _LOOKS: Mapping[Kind, Callable[[Engine, Source], tuple[Offer, ...]]] = {

@@ -28,6 +28,8 @@ class Offer:
     strokes: tuple[Stroke, ...] = ()
     #: of a face its two eyes and its mouth, as places in picture heights
     features: tuple[tuple[float, float], ...] = ()
+    #: of a face that was seen closely, the closed outlines of its features, in picture heights
+    curves: dict[str, tuple[tuple[tuple[float, float], ...], ...]] = field(default_factory=dict)
     #: what a line of lettering says, where that was read, and whether it is upside down
     reads: str = ""
     over: bool = False
@@ -36,6 +38,11 @@ class Offer:
     def sure(self) -> bool:
         """Whether it is what its name says."""
         return not self.name.startswith(PERHAPS)
+
+    @property
+    def closely(self) -> bool:
+        """Whether it is a face whose features are seen."""
+        return bool(self.curves) and len(self.features) == 3
 
     @property
     def private(self) -> bool:

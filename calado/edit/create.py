@@ -1,6 +1,6 @@
 """Beginning a pass, a region or a part on a sheet: ids and names that are free, values that fit the picture."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from calado.adjust.registry import ADJUSTMENTS
@@ -14,6 +14,7 @@ from calado.sheet.models import Join, Part, Pass, Region, Sheet, Stroke, Treatme
 from calado.sheet.sentence import Side
 from calado.sheet.within import part_called, pass_called, region_called, with_part, with_pass, with_region
 from calado.start.analysis import PictureAnalysis
+from calado.start.features import feature_parts
 from calado.start.parts import covering, offered
 from calado.start.starters import STARTERS
 
@@ -58,6 +59,24 @@ def start_on_finds(sheet: Sheet, finds: Iterable[Offer], *, conceal: bool) -> tu
             sheet, _ = _with_pass(sheet, f"{starter.name} {what}", id, {"solid": {"amount": 1.0}}, {})
         ids.append(id)
     return sheet, ids
+
+
+def start_feature(sheet: Sheet, faces: Sequence[Offer], feature: str) -> tuple[Sheet, str]:
+    """Return the sheet with a region on a feature of some faces, and the region's id.
+
+    Raises
+    ------
+    SheetError
+        for a feature that is not known, no face, or one of which no features are seen.
+    """
+    if not faces:
+        raise SheetError("No face was found here. Draw a region, or look for faces first.", code="feature.no_face")
+    parts: list[Part] = []
+    for face in faces:
+        parts += feature_parts(face, feature, len(parts) + 1)
+    sheet, id = _where(sheet, Region(id="region", name=feature, parts=tuple(parts)), None)
+    assert id is not None  # it was just made
+    return sheet, id
 
 
 def each_apart(sheet: Sheet, pass_id: str) -> Sheet:

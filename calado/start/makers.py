@@ -5,11 +5,11 @@ from collections.abc import Sequence
 from calado.adjust.colour.mono import BANDS
 from calado.detect.offer import Offer
 from calado.start.analysis import Oval, PictureAnalysis
+from calado.start.features import feature_parts, without_features
 from calado.start.parts import (
     coloured_part,
     covering,
     face_oval,
-    features_out,
     hue_part,
     lights_part,
     offered,
@@ -132,9 +132,12 @@ def skin(analysis: PictureAnalysis) -> Made:
     else:
         places = [oval_part(analysis.skin or analysis.subject, (0.03, 0.05), grown=1.1)]
     skin = skin_part(analysis, places, len(places) + 1)
+    for number, face in enumerate(faces):
+        if face.closely:
+            places[number : number + 1] = feature_parts(face, "face", number + 1)
     parts = (*places, skin) if skin else tuple(places)
-    for face in faces:
-        parts = (*parts, *features_out(face, len(parts) + 1))
+    for face in (each for each in faces if each.closely):
+        parts = (*parts, *without_features(face, len(parts) + 1))
     return Made(parts, inside, {}, {"smooth": 0.004, "blur": 0.003} if skin else {})  # type: ignore[arg-type]
 
 

@@ -1,7 +1,6 @@
 """Parts that starters make from what they read in the picture: finds, hues, skin, lights."""
 
 from itertools import islice
-from math import atan2, degrees, hypot
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,9 +20,7 @@ FACE_GROWN, LINE_MARGIN = 1.85, 0.2
 #: heights of a face, of an oval over head and shoulders, wide and high; room round a figure, in picture heights,
 #: and the share of the picture beyond which it is not stood on
 SHOULDERS, FIGURE_ROOM, FIGURE_MOST = (2.2, 2.8), 0.08, 0.45
-#: an eye and the lips, width and height, in the distance between the eyes (our proportions, with room for a look aside)
 THING_LOOSE = 0.08
-EYE, LIPS = (0.7, 0.55), (0.84, 0.42)
 
 
 def offered(offer: Offer, number: int = 1, *, grown: float = 1.0) -> Part:
@@ -47,21 +44,6 @@ def covering(find: Offer, number: int) -> Part:
     room = 2 * LINE_MARGIN * float(made.values["height"])  # type: ignore[arg-type]
     wider = {id: round(float(made.values[id]) + room, 4) for id in ("width", "height")}  # type: ignore[arg-type]
     return made.model_copy(update={"values": {**made.values, **wider}})
-
-
-def features_out(find: Offer, first: int) -> list[Part]:
-    """Return ellipses that take a face's eyes and lips out, numbered from ``first``; none where they are not known."""
-    if len(find.features) != 3:
-        return []
-    (ax, ay), (bx, by), _ = find.features
-    apart, turn = hypot(bx - ax, by - ay), degrees(atan2(by - ay, bx - ax))
-    made = []
-    for number, ((x, y), (wide, high)) in enumerate(zip(find.features, (EYE, EYE, LIPS), strict=True), start=first):
-        values = {"x": x, "y": y, "width": wide * apart, "height": high * apart, "turn": turn}
-        soft = {"feather_in": 0.02 * apart, "feather_out": 0.1 * apart}
-        taken = part("ellipse", number, **{id: round(value, 4) for id, value in (values | soft).items()})
-        made.append(taken.model_copy(update={"join": "subtract"}))
-    return made
 
 
 def face_oval(find: Offer) -> Oval:

@@ -7,7 +7,7 @@ from calado.catalogue import CATALOGUE
 from calado.detect.find import find_kind, known_offers
 from calado.detect.net import ModelError
 from calado.detect.offer import Kind, Offer
-from calado.edit.create import Drawn, each_apart, join_part, start_adjustment, start_pass, start_region
+from calado.edit.create import Drawn, each_apart, join_part, start_adjustment, start_feature, start_pass, start_region
 from calado.edit.looks import apply_look, read_look
 from calado.edit.on_find import marks_one, on_find
 from calado.errors import RequestError
@@ -94,6 +94,14 @@ def _offers(at: At, kind: Kind) -> tuple[Offer, ...]:
         return ()
 
 
+def _faces(at: At, asked: list[int]) -> list[Offer]:
+    """Return the faces asked for; without any, all whose features are seen."""
+    faces = [offer for offer in _offers(at, "face") if offer.name == "face"]
+    if any(not 0 <= k < len(faces) for k in asked):
+        raise RequestError(f"Faces found here: {len(faces)}, counted from 0.", code="feature.face")
+    return [faces[k] for k in asked] or [face for face in faces if face.closely]
+
+
 def _begin(at: At, payload: StartIn) -> tuple[Sheet, str]:
     if payload.what == "starter":
         return start_pass(at.draft, payload.id, analyse(ENGINE, at.source), payload.region)
@@ -103,6 +111,8 @@ def _begin(at: At, payload: StartIn) -> tuple[Sheet, str]:
         return made, ids[-1]
     if payload.what == "adjustment":
         return start_adjustment(at.draft, payload.id, payload.side, payload.region, at.aspect)
+    if payload.what == "feature":
+        return start_feature(at.draft, _faces(at, payload.faces), payload.id)
     drawn = Drawn(payload.id, payload.values, payload.points, payload.freehand, payload.strokes)
     drawn = on_find(drawn, lambda: _offers(at, "subject"))
     if payload.what == "region":

@@ -38,7 +38,9 @@ def _kept(thing: Thing) -> dict[str, Any]:
 def offer_of(kept: dict[str, Any]) -> Offer:
     """Return a find as a job keeps it."""
     data = kept["offer"]
-    return Offer(**{**data, **{name: _tuples(data[name]) for name in ("box", "points", "strokes", "features")}})
+    tuples = {name: _tuples(data[name]) for name in ("box", "points", "strokes", "features")}
+    curves = {name: _tuples(loops) for name, loops in data.get("curves", {}).items()}
+    return Offer(**{**data, **tuples, "curves": curves})
 
 
 def _tuples(data: Any) -> Any:

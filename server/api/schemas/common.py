@@ -196,14 +196,14 @@ class DescribeOut(Schema):
 
 
 class StartIn(Schema):
-    """What to begin on a draft: a starter, a look, a single adjustment, a region, or a part of a region.
+    """What to begin on a draft: a starter, a look, a single adjustment, a region, a part of one, a feature of faces.
 
-    ``id`` names the starter, the look, the adjustment or the kind of part; ``values`` and ``points`` are those of a
-    drawn part; ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes along
-    itself.
+    ``id`` names the starter, the look, the adjustment, the kind of part or the feature; ``values`` and ``points`` are
+    those of a drawn part; ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes
+    along itself.
     """
 
-    what: Literal["starter", "adjustment", "region", "part", "look"]
+    what: Literal["starter", "adjustment", "region", "part", "look", "feature"]
     id: str
     values: ParameterValues = Field(default_factory=dict)
     points: tuple[Corner, ...] = Field(default_factory=tuple, max_length=MAX_POINTS)
@@ -213,6 +213,11 @@ class StartIn(Schema):
     region: str | None = None
     join: Join = "add"
     look: dict[str, Any] | None = None
+    faces: list[int] = Field(
+        default_factory=list,
+        max_length=200,
+        description="of a feature: which of the faces found, counted from 0; by default all seen closely",
+    )
 
 
 class StartOut(Schema):

@@ -63,7 +63,8 @@ class PlaceOut(Schema):
 class OfferOut(Schema):
     """A find and the part it would be; its ``box``, and the corners of its ``outline``, in picture heights.
 
-    ``reads`` is what a line says, where that was read; ``private``: it may be a number, a plate or a name.
+    ``reads`` is what a line says, where that was read; ``private``: it may be a number, a plate or a name; ``closely``:
+    it is a face whose eyes, brows and lips are seen.
     """
 
     name: str
@@ -76,6 +77,7 @@ class OfferOut(Schema):
     strokes: tuple[Stroke, ...]
     reads: str
     private: bool
+    closely: bool
 
 
 class FindsOut(Schema):

@@ -136,6 +136,22 @@ class Finds(OnTheLights):
         self.assertAlmostEqual(places[0]["box"][0] + places[0]["box"][2] / 2, 1.0, delta=0.02)
         self.assertIn("There is no region", self.ask("further", sheet(SPOT), 422, region="nowhere")["title"])
 
+    def test_a_feature_begins_on_the_faces_asked_for(self) -> None:
+        shot = self.upload(self.project, (DEMO / "stills" / "f_night.png").read_bytes())["id"]
+        address = f"/projects/{self.project}/shots/{shot}"
+        found = self.call("GET", f"{address}/found?kind=face")["offers"]
+        self.assertEqual([each["closely"] for each in found if each["name"] == "face"], [True])
+
+        def begun(status: int = 200, **more: object) -> Any:
+            return self.on_draft(f"{address}/start", {"sheet": {}, "what": "feature", **more}, status)
+
+        for faces in ([], [0]):
+            (region,) = begun(id="skin", faces=faces)["sheet"]["regions"]
+            joins = [part.get("join", "add") for part in region["parts"]]
+            self.assertEqual((region["name"], joins), ("skin", ["add", *["subtract"] * 7]))
+        self.assertIn("Features are face, skin", begun(422, id="ears")["title"])
+        self.assertIn("Faces found here: 1", begun(422, id="eyes", faces=[4])["title"])
+
     def test_lines_say_what_they_say_and_what_small_cells_leave_of_them(self) -> None:
         shot = self.upload(self.project, (DEMO / "stills" / "e_booth.png").read_bytes())["id"]
         address = f"/projects/{self.project}/shots/{shot}"

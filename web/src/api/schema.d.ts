@@ -3058,18 +3058,18 @@ export interface components {
         };
         /**
          * StartIn
-         * @description What to begin on a draft: a starter, a look, a single adjustment, a region, or a part of a region.
+         * @description What to begin on a draft: a starter, a look, a single adjustment, a region, a part of one, a feature of faces.
          *
-         *     ``id`` names the starter, the look, the adjustment or the kind of part; ``values`` and ``points`` are those of a
-         *     drawn part; ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes along
-         *     itself.
+         *     ``id`` names the starter, the look, the adjustment, the kind of part or the feature; ``values`` and ``points`` are
+         *     those of a drawn part; ``freehand`` points are a path that a curve is to follow. A ``look`` that is not kept comes
+         *     along itself.
          */
         StartIn: {
             /**
              * What
              * @enum {string}
              */
-            what: "starter" | "adjustment" | "region" | "part" | "look";
+            what: "starter" | "adjustment" | "region" | "part" | "look" | "feature";
             /** Id */
             id: string;
             /** Values */
@@ -3102,6 +3102,11 @@ export interface components {
             look?: {
                 [key: string]: unknown;
             } | null;
+            /**
+             * Faces
+             * @description of a feature: which of the faces found, counted from 0; by default all seen closely
+             */
+            faces?: number[];
         };
         /**
          * PreviewIn
@@ -3712,7 +3717,8 @@ export interface components {
          * OfferOut
          * @description A find and the part it would be; its ``box``, and the corners of its ``outline``, in picture heights.
          *
-         *     ``reads`` is what a line says, where that was read; ``private``: it may be a number, a plate or a name.
+         *     ``reads`` is what a line says, where that was read; ``private``: it may be a number, a plate or a name; ``closely``:
+         *     it is a face whose eyes, brows and lips are seen.
          */
         OfferOut: {
             /** Name */
@@ -3737,6 +3743,8 @@ export interface components {
             reads: string;
             /** Private */
             private: boolean;
+            /** Closely */
+            closely: boolean;
         };
         /**
          * BrushFitIn

@@ -13,6 +13,7 @@ type What =
   | { readonly what: "starter"; readonly id: string; readonly region: string | null }
   | { readonly what: "look"; readonly id: string; readonly look: Record<string, unknown> | null }
   | { readonly what: "adjustment"; readonly id: string; readonly side: Side; readonly region: string | null }
+  | { readonly what: "feature"; readonly id: string; readonly faces: number[] }
   | ({ readonly what: "region" } & Drawn)
   | ({ readonly what: "part"; readonly region: string; readonly join: Join } & Drawn);
 
@@ -41,7 +42,7 @@ async function begunNow(what: What, tries: number): Promise<string | null> {
   const { at, sheet } = useBench.getState();
   if (!at) return null;
   try {
-    const neutral = { side: "inside" as const, region: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false };
+    const neutral = { side: "inside" as const, region: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false, faces: [] };
     const body = { ...neutral, ...what };
     const started = await onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/start`, { params: { path }, body })));
     const now = useBench.getState();
@@ -73,6 +74,7 @@ function label(what: What): string {
     case "adjustment":
       return `start ${what.id}`;
     case "region":
+    case "feature":
       return `new ${what.id}`;
     case "part":
       return `${what.join} a ${what.id}`;
@@ -83,7 +85,7 @@ function label(what: What): string {
 export async function withStarter(id: string, region: string | null, signal: AbortSignal | null = null): Promise<Sheet | null> {
   const { at, sheet } = useBench.getState();
   if (!at) return null;
-  const neutral = { side: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false };
+  const neutral = { side: null, join: "add" as const, values: {}, points: [], strokes: [], freehand: false, faces: [] };
   const body = { ...neutral, what: "starter" as const, id, region };
   return (await onDraft(at, sheet, (path) => asked(api.POST(`${DRAFT}/start`, { params: { path }, body, signal })))).sheet;
 }
@@ -109,6 +111,13 @@ export async function beginAdjustment({ id, group, side: usual }: Adjustment, re
   const on = region ? side : "inside";
   const pass = await begun({ what: "adjustment", id, side: on, region });
   if (pass) select({ kind: "what", pass, side: on, group, adjustment: id });
+}
+
+/** Makes a region of a feature of some faces that were found; without any of all. */
+export async function beginFeature(id: string, faces: readonly number[]): Promise<void> {
+  useBench.setState({ suggestions: [] });
+  const region = await begun({ what: "feature", id, faces: [...faces] });
+  if (region) select({ kind: "where", pass: null, region, part: null });
 }
 
 export type Draw = Extract<Selection, { readonly kind: "draw" }>;

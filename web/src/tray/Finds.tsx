@@ -11,6 +11,8 @@ import { WordLine } from "../ui/Words";
 
 const FoundAlong = lazy(async () => ({ default: (await import("./FoundAlong")).FoundAlong }));
 
+const Features = lazy(async () => ({ default: (await import("./Features")).Features }));
+
 /** So many of a kind are named in full. */
 const MANY = 3;
 
@@ -50,6 +52,7 @@ export function Finds({ draw }: { readonly draw: Draw }) {
     if (mine === run.current) stop(all?.says ?? "");
   };
   return (
+    <>
     <WordLine className="mt-1 items-center">
       {says === "" ? (
         <Button title="Looks for people, faces and lettering, and offers each as a part; in a large picture for some seconds" onClick={() => void look()}>
@@ -97,6 +100,12 @@ export function Finds({ draw }: { readonly draw: Draw }) {
         );
       })}
     </WordLine>
+    {offers.some((offer) => offer.closely) && (
+      <Suspense>
+        <Features offers={offers} />
+      </Suspense>
+    )}
+    </>
   );
 }
 
