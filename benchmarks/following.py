@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from benchmarks import cameras, faces, figures, focus, found_faces, lettering, roughs, shapes, sightings
+from benchmarks import cameras, faces, features, figures, focus, found_faces, lettering, roughs, shapes, sightings
 from calado.arrays import Codes, Floats
 from calado.follow.fits import carried
 from calado.follow.margin import margin_of
@@ -174,7 +174,8 @@ def main() -> None:
     found |= {name: [seen] for name, seen in swinging()}
     rows = [row(name, every) for name, every in found.items()]
     further = "".join(
-        each.table() for each in (cameras, faces, shapes, found_faces, figures, lettering, sightings, roughs, focus)
+        each.table()
+        for each in (cameras, faces, shapes, found_faces, features, figures, lettering, sightings, roughs, focus)
     )
     OUT.write_text(HEAD + "\n".join(rows) + "\n" + further)
     print(OUT.read_text())

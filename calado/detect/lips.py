@@ -42,7 +42,7 @@ def fitted(codes: Codes, loop: Loop, apart: float) -> Loop:
     seeds = np.full(mesh.shape, UNKNOWN, np.int8)
     seeds[deep > DEEP * deep.max()] = INSIDE
     seeds[cv2.distanceTransform(1 - mesh, cv2.DIST_L2, 5) > FAR * apart * len(codes) * scale] = OUTSIDE
-    found = cut(small.astype(np.float32) / 255, seeds)
+    found = cut(small.astype(np.float32) / np.float32(255), seeds)
     if not LEAST * mesh.sum() < found.sum() < MOST * mesh.sum():
         return loop
     way = (_outline(found) + 0.5) / scale + (left, top)

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from calado.region.solve.cut import INSIDE, OUTSIDE, UNKNOWN, cut, together
-from calado.region.solve.found import Answers
+from calado.region.solve.found import MUCH, NEAR, Answers
 from calado.region.solve.rough import seeds_of
 from calado.region.solve.tests.drawn import drawn_marks, next_mark
 from calado.sheet.models import Stroke
@@ -79,8 +79,12 @@ class Corrections(TestCase):
                     self.assertTrue((found[changed] == put).all())
                     _, labels = cv2.connectedComponents((changed | drawn).astype(np.uint8), connectivity=8)
                     self.assertLessEqual(set(np.unique(labels[changed])), set(np.unique(labels[drawn])))
+                    away = cv2.distanceTransform((~drawn).astype(np.uint8), cv2.DIST_L2, 5) * grid.pixel
+                    if found.sum() <= MUCH * before.sum():
+                        self.assertLess(float(away[changed].max(initial=0)), NEAR)
                 before = found
         self.assertGreater(np.median(steps), -0.002)
+        self.assertGreater(min(steps), -0.06)
 
     def test_what_runs_out_of_what_is_looked_at_is_looked_after(self) -> None:
         scene = np.full((300, 450, 3), 0.2, np.float32)
