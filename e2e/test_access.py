@@ -120,8 +120,12 @@ class AccessTest(InBrowser):
             self._check(f"bench, {strip}")
             self.page.keyboard.press(key)
         self.page.get_by_role("button", name="Second look").click()
+        look = self.page.get_by_role("dialog", name="Second look")
+        look.wait_for()
         self._check("bench, second look")
         self.page.keyboard.press("Escape")
+        # a key that is pressed before it is gone would be its own
+        look.wait_for(state="detached")
 
     def test_by_the_keyboard_alone(self) -> None:
         """From the projects to a pass that is pulled and exported, without a pointer."""
