@@ -23,10 +23,8 @@ SECOND = {
     *("clips", "following", "watching", "found_along", "pieces"),
     *("campaigns", "kills", "practice", "read", "subjects"),
 }
-#: tests of the core that wait until a lane is done
+#: tests of the core that wait until a lane is done; the server's are one command, as they have one database
 LATER = ("calado.detect", "calado.follow")
-#: so many commands take what needs the database, about as long each
-SHARES = 3
 FAILED = "failed: "
 
 
@@ -91,12 +89,6 @@ def _core() -> list[str]:
     return sorted(f"calado.{each.parent.name}" for each in (ROOT / "calado").glob("*/__init__.py"))
 
 
-def _server() -> list[str]:
-    """Return the modules of the server's tests."""
-    found = (ROOT / "server").glob("**/test_*.py")
-    return sorted(".".join(each.relative_to(ROOT).with_suffix("").parts) for each in found)
-
-
 def main(asked: list[str]) -> int:
     """Run what is asked for, and return how it ended."""
     if asked == ["quick"]:
@@ -111,14 +103,13 @@ def main(asked: list[str]) -> int:
         )
     browsed = {f"e2e.{each.stem}" for each in (ROOT / "e2e").glob("test_*.py")}
     second = {f"e2e.test_{each}" for each in SECOND} & browsed
-    served = _server()
     return lanes(
         [
             [*TEST, *sorted(browsed - second)],
             [*TEST, *sorted(second)],
             [*GIVES_WAY, *TEST, *(each for each in _core() if each not in LATER), "demo", "tools"],
         ],
-        [[*GIVES_WAY, *TEST, *each] for each in ([LATER[0]], *(served[k::SHARES] for k in range(SHARES)), LATER[1:])],
+        [[*GIVES_WAY, *TEST, each] for each in ("server", *LATER)],
     )
 
 
