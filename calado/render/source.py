@@ -216,9 +216,9 @@ def store_source(source: Source, folder: Path) -> None:
     """Write the levels into a folder, to be opened again by :func:`open_source`, with what they are and their sums."""
     folder.mkdir(parents=True, exist_ok=True)
     told: dict[str, Any] = {"space": source.space.id}
-    for name, of in (("levels", source), ("share", source.share)):
+    for name, before, of in (("levels", "", source), ("share", "share-", source.share)):
         told[name] = (
-            [] if of is None else [_stored(each, folder / f"{name}{k}.raw") for k, each in enumerate(of.levels)]
+            [] if of is None else [_stored(each, folder / f"{before}{k}.raw") for k, each in enumerate(of.levels)]
         )
     part = folder / "levels.part"
     part.write_text(json.dumps(told))
@@ -252,8 +252,8 @@ def open_source(folder: Path, key: str) -> Source:
         told = json.loads(said)
         space = SPACES[told["space"]]
         levels, share = (
-            tuple(_level(folder / f"{name}{number}.raw", each) for number, each in enumerate(told[name]))
-            for name in ("levels", "share")
+            tuple(_level(folder / f"{before}{number}.raw", each) for number, each in enumerate(told[name]))
+            for name, before in (("levels", ""), ("share", "share-"))
         )
         there = Source(f"share {key}", space, share, share_table(share[0].dtype)) if share else None
         return Source(key, space, levels, code_table(space, levels[0].dtype), share=there)
