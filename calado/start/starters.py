@@ -23,6 +23,29 @@ from calado.start.makers import (
 )
 from calado.start.starter import Made, Starter
 
+
+def _accent(id: str, name: str, which: str, rank: int) -> Starter:
+    """Return the accent on one of the most colourful things; those after the first show where they are searched for."""
+    return Starter(
+        id,
+        name,
+        f"Outside the {which} colourful thing, cut out: black and white, the greys set by hue.",
+        (
+            "black and white except one colour",
+            "keep one colour",
+            "colour pop",
+            "black and white background",
+            "one colour",
+            "color splash",
+            "selective colour",
+            "desaturate surround",
+        ),
+        "accent",
+        partial(accent, rank=rank),
+        asked=rank > 0,
+    )
+
+
 STARTERS: tuple[Starter, ...] = (
     Starter(
         "vignette",
@@ -120,33 +143,9 @@ STARTERS: tuple[Starter, ...] = (
         conceal_private,
         asked=True,
     ),
-    *(
-        Starter(
-            "-".join(["colour-accent", *id]),
-            " ".join(["Colour accent", *name]),
-            f"Outside the {which} colourful thing, cut out: black and white, the greys set by hue.",
-            (
-                "black and white except one colour",
-                "keep one colour",
-                "colour pop",
-                "black and white background",
-                "one colour",
-                "color splash",
-                "selective colour",
-                "desaturate surround",
-            ),
-            "accent",
-            partial(accent, rank=rank),
-            asked=rank > 0,
-        )
-        for rank, (id, name, which) in enumerate(
-            (
-                ((), (), "most"),
-                (("second",), ("on the second thing",), "second most"),
-                (("third",), ("on the third thing",), "third most"),
-            )
-        )
-    ),
+    _accent("colour-accent", "Colour accent", "most", 0),
+    _accent("colour-accent-second", "Colour accent on the second thing", "second most", 1),
+    _accent("colour-accent-third", "Colour accent on the third thing", "third most", 2),
     Starter(
         "calm-skin",
         "Calm skin",

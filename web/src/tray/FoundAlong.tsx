@@ -163,8 +163,8 @@ function Card({ at, thing, name, covered, chosen, onPick }: CardProps) {
 
 function nameOf(things: readonly Thing[], index: number): string {
   const { kind = "", sure, offer } = things[index] ?? {};
+  if (!sure) return kind === "face" ? "perhaps a face" : `perhaps ${offer?.reads ? `“${offer.reads}”` : "text"}`;
   if (offer?.reads) return `“${offer.reads}”`;
-  if (!sure) return kind === "face" ? "perhaps a face" : "perhaps text";
   const same = things.filter((each) => each.sure && each.kind === kind);
   return same.length > 1 ? `${kind} ${things.slice(0, index + 1).filter((each) => each.kind === kind).length}` : kind;
 }
